@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from typing import Any
+from typing import Any, Literal
 
 from fastapi import Response
 from pydantic import BaseModel
@@ -19,6 +19,7 @@ from .shared import BYTES, Sent
 from .work import Work, Works
 
 router = resource("/api/v1/log", "log")
+CropPlace = Literal["centre", "top_left", "top_right", "bottom_left", "bottom_right"]
 
 
 class FolderPage(BaseModel):
@@ -104,7 +105,16 @@ def post_dropped_file(number: Number, sent: Sent, library: LibraryOf) -> dict[st
 @router.get("/pictures/{number}/thumbnail", response_class=Response)
 def get_thumbnail(number: Number, library: LibraryOf) -> Response:
     """A small JPEG of a picture, made anew."""
-    jpeg = library.thumbnail(number)
-    if isinstance(jpeg, str):
-        raise RefusedError(Problem(type="not_known", title="No thumbnail", status=404, detail=jpeg))
-    return Response(jpeg, media_type="image/jpeg", headers={"cache-control": "private, max-age=600"})
+    return _jpeg(library.thumbnail(number))
+
+
+@router.get("/pictures/{number}/crop", response_class=Response)
+def get_crop(number: Number, place: CropPlace, library: LibraryOf) -> Response:
+    """A part of a picture at 100 %: its centre, or a corner."""
+    return _jpeg(library.thumbnail(number, place))
+
+
+def _jpeg(found: bytes | str) -> Response:
+    if isinstance(found, str):
+        raise RefusedError(Problem(type="not_known", title="No thumbnail", status=404, detail=found))
+    return Response(found, media_type="image/jpeg", headers={"cache-control": "private, max-age=600"})

@@ -113,6 +113,7 @@ RIGHTS: Final[dict[str, dict[str, Needs]]] = {
     "/log/folders/{number}/read": {"POST": "machine"},
     "/log/folders/{number}/sidecars": {"GET": "machine", "POST": "machine"},
     "/log/folders/{number}/table": {"GET": "machine"},
+    "/log/pictures/{number}/crop": {"GET": "machine"},
     "/log/pictures/{number}/thumbnail": {"GET": "machine"},
     "/log/readings/{id}": {"GET": "machine", "DELETE": "machine"},
     "/log/rig": {"GET": "read"},

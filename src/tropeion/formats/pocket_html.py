@@ -121,7 +121,7 @@ def _rig(rig: PocketRig) -> str:
     return _details(
         head,
         _p(rig.pieces, "quiet"),
-        *(_p(text) for text in (rig.sentence, rig.camera_says, rig.support_says, rig.why) if text),
+        *(_p(text) for text in (rig.sentence, *rig.usable_says, rig.camera_says, rig.support_says, rig.why) if text),
         *(_p(text, "bad") for text in rig.minds),
         _list(steps, "ticks"),
         f"<table><tr><th>Lens at</th><th>Stabiliser is told</th></tr>{table}</table>" if table else "",

@@ -28,6 +28,7 @@ from .worker import Worker
 HEAD_BYTES: Final = 512 * 1024
 _BATCH: Final = 200
 THUMBNAIL_PX: Final = 480
+CROP_PX: Final = 320
 
 
 @dataclass(frozen=True, slots=True)
@@ -168,8 +169,11 @@ class Library:
         self._index.keep(number, [(Found(raw, size, 0), header)])
         return None if isinstance(header, Header) else header
 
-    def thumbnail(self, number: int) -> bytes | str:
-        """A small picture, made anew; or why there is none. Raises UnknownFolderError."""
+    def thumbnail(self, number: int, place: str | None = None) -> bytes | str:
+        """A small picture, made anew, or with a ``place`` that part of it at 100 %; or why there is none.
+
+        Raises UnknownFolderError.
+        """
         found = self._index.file(number)
         if found is None or not self._has(found[0]):
             raise UnknownFolderError(f"there is no picture {number}")
@@ -177,7 +181,8 @@ class Library:
         if folder.root == DROPPED:
             return "its file was not kept: look at it where it is"
         whole = b"/".join(filter(None, (folder.path, path)))
-        return self._worker.thumbnail(self._roots[folder.root], whole, THUMBNAIL_PX)
+        side = THUMBNAIL_PX if place is None else CROP_PX
+        return self._worker.thumbnail(self._roots[folder.root], whole, side, place)
 
     def sidecars(
         self, number: int, told: Sequence[Told], rigs: RigReader, how: SidecarHow, *, dry_run: bool

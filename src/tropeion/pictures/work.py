@@ -27,6 +27,14 @@ from .folders import FolderError, open_file, opened_folder
 MEMORY_BYTES: Final = 1024 * 1024 * 1024
 FILE_WITHIN_S: Final = 2.0
 MOST_PIXELS: Final = 120_000_000
+# Where a part of a picture is: how far to the right and down.
+PLACES: Final = {
+    "centre": (0.5, 0.5),
+    "top_left": (0.0, 0.0),
+    "top_right": (1.0, 0.0),
+    "bottom_left": (0.0, 1.0),
+    "bottom_right": (1.0, 1.0),
+}
 
 
 class _SlowError(Exception):
@@ -85,7 +93,7 @@ def _head(asked: dict[str, Any]) -> dict[str, Any]:
 
 
 def _thumbnail(asked: dict[str, Any]) -> dict[str, Any]:
-    """A small picture, encoded anew as JPEG, upright."""
+    """A small picture, encoded anew as JPEG, upright; with a ``place`` that part of it as it is, pixel for pixel."""
     from PIL import Image, ImageOps  # noqa: PLC0415  headers need none of it
 
     Image.MAX_IMAGE_PIXELS = None
@@ -99,17 +107,29 @@ def _thumbnail(asked: dict[str, Any]) -> dict[str, Any]:
             # The header says how many there are, before any of them is decoded.
             if picture.width * picture.height > MOST_PIXELS:
                 return {"why": f"more than {MOST_PIXELS // 1_000_000} megapixels"}
-            side = asked["side"]
-            picture.draft("RGB", (side, side))
-            small = ImageOps.exif_transpose(picture)
-            small.thumbnail((side, side))
+            side, place = asked["side"], asked.get("place")
+            if place is None:
+                picture.draft("RGB", (side, side))
+            upright = ImageOps.exif_transpose(picture)
+            if place is None:
+                upright.thumbnail((side, side))
+            else:
+                upright = upright.crop(_part(upright.size, side, place))
             target = io.BytesIO()
-            small.convert("RGB").save(target, "JPEG", quality=82)
+            upright.convert("RGB").save(target, "JPEG", quality=82 if place is None else 92)
             return {"jpeg": base64.b64encode(target.getvalue()).decode()}
     except FolderError as error:
         return {"why": str(error)}
     except Exception as error:  # a decoder may stumble over anything
         return {"why": f"no picture can be made of it: {' '.join(str(error).split())[:120] or type(error).__name__}"}
+
+
+def _part(size: tuple[int, int], side: int, place: str) -> tuple[int, int, int, int]:
+    """A square of a picture at its centre or in a corner, in pixels; smaller where the picture is."""
+    width, height = (min(side, whole) for whole in size)
+    right, down = PLACES[place]
+    left, top = round((size[0] - width) * right), round((size[1] - height) * down)
+    return left, top, left + width, top + height
 
 
 def main() -> None:

@@ -67,8 +67,8 @@ class Worker:
         asked = {"do": "head", "data": base64.b64encode(data).decode(), "whole": whole}
         return _header_in(self._one(asked))
 
-    def thumbnail(self, root: Path, path: bytes, side: int) -> bytes | str:
-        """A small JPEG of a picture, or why there is none."""
+    def thumbnail(self, root: Path, path: bytes, side: int, place: str | None = None) -> bytes | str:
+        """A small JPEG of a picture, or with a ``place`` that part of it as it is; or why there is none."""
         folder, _, name = path.rpartition(b"/")
         asked = {
             "do": "thumbnail",
@@ -76,6 +76,7 @@ class Worker:
             "folder": os.fsdecode(folder),
             "name": os.fsdecode(name),
             "side": side,
+            "place": place,
         }
         answer = self._one(asked, _PICTURE_S)
         jpeg = answer.get("jpeg")

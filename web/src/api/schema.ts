@@ -1698,6 +1698,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/log/pictures/{number}/crop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Crop
+         * @description A part of a picture at 100 %: its centre, or a corner.
+         */
+        get: operations["get_crop"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/log/folders/{number}/pictures": {
         parameters: {
             query?: never;
@@ -8552,7 +8572,9 @@ export interface components {
         };
         /**
          * PocketRig
-         * @description A kept rig: its card, what is entered, its depth of field. ``why`` says what keeps it from being judged.
+         * @description A kept rig: its card, what is entered, its depth of field.
+         *
+         *     ``usable_says`` is what trials of it came to; ``why`` says what keeps it from being judged.
          */
         PocketRig: {
             /** Id */
@@ -8579,6 +8601,8 @@ export interface components {
             steps: components["schemas"]["PocketStep"][];
             /** Entries */
             entries: components["schemas"]["Entry"][];
+            /** Usable Says */
+            usable_says: string[];
             /** Minds */
             minds: string[];
             /** Depth */
@@ -17833,6 +17857,58 @@ export interface operations {
     get_thumbnail: {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_crop: {
+        parameters: {
+            query: {
+                place: "centre" | "top_left" | "top_right" | "bottom_left" | "bottom_right";
+            };
             header?: never;
             path: {
                 number: number;

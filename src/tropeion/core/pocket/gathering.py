@@ -221,6 +221,7 @@ def carried_rig(world: World, kept: SavedRig, practice: Practice) -> PocketRig:
         support_says="",
         steps=(),
         entries=(),
+        usable_says=(),
         minds=(),
         depth=(),
         why="",
@@ -238,6 +239,7 @@ def carried_rig(world: World, kept: SavedRig, practice: Practice) -> PocketRig:
         support_says=set_up.support_says,
         steps=tuple(PocketStep(step.text, step.caution) for step in set_up.steps),
         entries=set_up.entries,
+        usable_says=set_up.usable_says,
         minds=tuple(caution.text for caution in minded_in(route)),
         depth=_depth(world, kept.rig, practice),
     )

@@ -154,7 +154,10 @@ class PocketStep:
 
 @dataclass(frozen=True, slots=True)
 class PocketRig:
-    """A kept rig: its card, what is entered, its depth of field. ``why`` says what keeps it from being judged."""
+    """A kept rig: its card, what is entered, its depth of field.
+
+    ``usable_says`` is what trials of it came to; ``why`` says what keeps it from being judged.
+    """
 
     id: str
     name: str
@@ -168,6 +171,7 @@ class PocketRig:
     support_says: str
     steps: tuple[PocketStep, ...]
     entries: tuple[Entry, ...]
+    usable_says: tuple[str, ...]
     minds: tuple[str, ...]
     depth: tuple[PocketDepth, ...]
     why: str

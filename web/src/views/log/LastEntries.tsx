@@ -1,9 +1,11 @@
 import Button from "antd/es/button";
 import Input from "antd/es/input";
 import { useState } from "react";
+import { Link } from "react-router";
 
 import type { Entry, EntryLine } from "../../api/logQueries";
 import { Plain } from "../../parts/Plain";
+import { rigPath } from "../../parts/rig";
 import { Refused } from "../../parts/Refused";
 import { entryOf } from "../../pocket/deeds";
 import { clockOf, numberIn } from "./settings";
@@ -60,6 +62,9 @@ function Kept({ line, waits }: { line: EntryLine; waits: boolean }) {
             <Plain className="unfold" onClick={() => strike.mutate({ entry, waits })}>
               strike out
             </Plain>
+            <Link className="unfold" to={rigPath({ ...entry, adapters: entry.via }, "/log/trials")}>
+              how it did
+            </Link>
           </>
         )}
         {struck && <span className="route-gives">struck out</span>}

@@ -1,7 +1,9 @@
 import { useState } from "react";
+import { Link } from "react-router";
 
 import type { PicturesReport } from "../../api/logQueries";
 import { Plain } from "../../parts/Plain";
+import { rigPath } from "../../parts/rig";
 import { TableHead } from "../../parts/TableHead";
 
 const MOST = 12;
@@ -23,7 +25,7 @@ export function AllPictures({ report }: { report: PicturesReport }) {
       <h2>Every picture</h2>
       <div className="wide-table">
         <table className="data-table">
-          <TableHead columns={["Picture", "Taken, by its camera", "With", "Set", ""]} />
+          <TableHead columns={["Picture", "Taken, by its camera", "With", "Set", "", ""]} />
           <tbody>
             {shown.map((picture) => {
               const entry = entries.get(picture.entry ?? "");
@@ -34,6 +36,15 @@ export function AllPictures({ report }: { report: PicturesReport }) {
                   <td>{entry?.rig ?? picture.lens}</td>
                   <td>{entry?.says ?? ""}</td>
                   <td>{picture.settled ? "as settled" : STATES[picture.state]}</td>
+                  <td>
+                    {entry && (
+                      <Link
+                        to={`${rigPath({ ...entry, adapters: entry.via }, "/log/trials")}&picture=${picture.number}`}
+                      >
+                        how it did
+                      </Link>
+                    )}
+                  </td>
                 </tr>
               );
             })}

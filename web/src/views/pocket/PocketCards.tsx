@@ -70,7 +70,7 @@ function PocketCard({ rig, was }: { rig: Rig; was: Rig | null | undefined }) {
       </h1>
       <p className="pocket-note">{rig.pieces}</p>
       {was !== null && <Changed was={was ? [was.grade && gradeWord(was.grade), was.sentence].join(": ") : ""} />}
-      {[rig.why, rig.sentence, rig.camera_says, rig.support_says].filter(Boolean).map((one) => (
+      {[rig.why, rig.sentence, ...rig.usable_says, rig.camera_says, rig.support_says].filter(Boolean).map((one) => (
         <p key={one}>{one}</p>
       ))}
       {rig.minds.map((one) => (

@@ -5,7 +5,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
 
 import { inHandQuery } from "../../../api/logQueries";
-import { everyTrialQuery, type TrialLine, trialsQuery, type TrialsPage } from "../../../api/trialQueries";
+import { everyTrialQuery, type Trial, type TrialLine, trialsQuery, type TrialsPage } from "../../../api/trialQueries";
 import { useScreen } from "../../../app/screen";
 import { TrialLadder } from "../../../drawing/trials/TrialLadder";
 import { Failed } from "../../../parts/Failed";
@@ -13,8 +13,11 @@ import { Plain } from "../../../parts/Plain";
 import { adaptersIn, viaOf } from "../../../parts/rig";
 import { UndoBar } from "../../../parts/UndoBar";
 import { Offered } from "../RigChoice";
+import { Beside } from "./Beside";
+import { Crops } from "./Crops";
 import { TRIALS_HELP } from "./help";
 import { NewLadder } from "./NewLadder";
+import { ToBench } from "./ToBench";
 import { Told } from "./Told";
 
 /** How a rig did, stop by stop, and from where it is usable. */
@@ -22,6 +25,7 @@ export default function Trials() {
   const [address, setAddress] = useSearchParams();
   const [lens, body, via] = [address.get("lens") ?? "", address.get("body") ?? "", address.get("via") ?? ""];
   const rig = { lens, body, via };
+  const picture = Number(address.get("picture") ?? 0);
   const named = lens !== "" && body !== "";
   const every = useQuery({ ...everyTrialQuery, enabled: !named });
   const page = useQuery({ ...trialsQuery(rig), enabled: named });
@@ -50,12 +54,17 @@ export default function Trials() {
         </Plain>
       </header>
       <Comes page={page.data} />
+      {picture > 0 && <Crops key={picture} picture={picture} />}
       <NewLadder key={`${lens} ${body} ${via}`} rig={{ lens, body, via: adaptersIn(via) }} hand={hand.data} />
+      <ToBench rig={rig} softCorners={page.data.trials.some(({ trial }) => isSoftAside(trial))} />
       <Told lines={page.data.trials} />
+      <Beside rig={rig} />
       <UndoBar />
     </div>
   );
 }
+
+const isSoftAside = ({ centre, corner }: Trial) => centre === "sharp" && corner !== null && corner !== "sharp";
 
 const Skeleton = () => <div className="sheet skeleton" aria-busy="true" />;
 
