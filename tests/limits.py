@@ -12,7 +12,7 @@ __all__ = ["LIMIT_S", "client_of", "http", "until"]
 
 T = TypeVar("T")
 
-LIMIT_S = 15
+LIMIT_S = 120
 
 
 def client_of(address: str) -> httpx.Client:

@@ -11,6 +11,7 @@ from typing import Any
 
 import httpx
 import pytest
+from PIL import Image
 
 from tests.api.answers import good
 from tests.conftest import Serve
@@ -18,6 +19,7 @@ from tests.limits import client_of, until
 from tests.logs import entry, jpeg, wall
 from tests.prepared import begin_anew, sample_at
 from tropeion.formats.xmp import read_fields
+from tropeion.pictures.worker import Worker
 
 STEPS = (0, 97, 171, 300, 488, 590)
 
@@ -114,6 +116,45 @@ def test_a_thumbnail_is_made_anew(own: httpx.Client) -> None:
     small = own.get(f"/log/pictures/{row['number']}/thumbnail")
     assert (small.status_code, small.headers["content-type"]) == (200, "image/jpeg")
     assert b"Ostrel" not in small.content
+
+
+def test_a_part_of_a_picture_is_shown_pixel_for_pixel(own: httpx.Client) -> None:
+    _read(own)
+    number = _told(own)["pictures"][0]["number"]
+    whole = Image.open(io.BytesIO(own.get(f"/log/pictures/{number}/thumbnail").content))
+    for place in ("centre", "top_left", "top_right", "bottom_left", "bottom_right"):
+        part = own.get(f"/log/pictures/{number}/crop", params={"place": place})
+        assert (part.status_code, part.headers["content-type"]) == (200, "image/jpeg")
+        crop = Image.open(io.BytesIO(part.content))
+        assert max(crop.size) <= 320
+        # The pictures of the tests are smaller than a part: nothing is made larger.
+        assert crop.width <= max(whole.width, 320)
+    assert own.get(f"/log/pictures/{number}/crop", params={"place": "middle"}).status_code == 422
+    assert own.get("/log/pictures/999999/crop", params={"place": "centre"}).status_code == 404
+
+
+@pytest.mark.parametrize(
+    ("place", "corner"),
+    [("top_left", (0, 0)), ("top_right", (400, 0)), ("bottom_left", (0, 200)), ("bottom_right", (400, 200))],
+)
+def test_where_a_part_is(tmp_path: Path, place: str, corner: tuple[int, int]) -> None:
+    picture = Image.new("RGB", (720, 520), (20, 20, 20))
+    picture.paste((230, 40, 40), (corner[0], corner[1], corner[0] + 320, corner[1] + 320))
+    picture.save(tmp_path / "A.JPG", quality=95)
+    worker = Worker()
+    try:
+        part = worker.thumbnail(tmp_path, b"A.JPG", 320, place)
+        other = worker.thumbnail(tmp_path, b"A.JPG", 320, "centre")
+    finally:
+        worker.close()
+    assert isinstance(part, bytes)
+    assert isinstance(other, bytes)
+    crop = Image.open(io.BytesIO(part))
+    assert crop.size == (320, 320)
+    for at in ((10, 10), (310, 10), (10, 310), (310, 310)):
+        red, green, _ = crop.getpixel(at)  # type: ignore[misc]
+        assert red > 180 > green
+    assert Image.open(io.BytesIO(other)).size == (320, 320)
 
 
 def test_the_clock_is_stated_photographed_and_struck_out_again(own: httpx.Client) -> None:
