@@ -85,6 +85,16 @@ def test_who_has_a_piece_follows_from_its_last_move(own: httpx.Client) -> None:
     assert away(own)["kel-ost-plain"]["soon"] is False
 
 
+def test_a_code_that_has_to_be_renewed_is_told_in_time(own: httpx.Client) -> None:
+    noted(own, "coded", day(-300), by="matt ink", until=day(60))
+    assert away(own) == {}
+    noted(own, "coded", day(-200), by="matt ink", until=day(3))
+    found = away(own)["kel-55"]
+    assert (found["state"], found["says"]) == ("renew", f"Coded by matt ink, to be renewed by {day(3)}")
+    noted(own, "coded", day(0), by="matt ink", until=day(300))
+    assert away(own) == {}
+
+
 def test_what_has_to_be_back_first_stands_first(own: httpx.Client) -> None:
     for id_, until in (("kel-55", day(40)), ("kel-85", day(5)), ("kel-45", day(20))):
         noted(own, "borrowed", day(-1), id_=id_, until=until)

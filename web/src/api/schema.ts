@@ -11927,7 +11927,9 @@ export interface components {
         };
         /**
          * Whereabouts
-         * @description Where a piece is that is not simply one's own and here. ``due``: by when it has to be back; ``soon``: by then.
+         * @description Where a piece is that is not simply one's own and here, or (``renew``) what of it has to be done again.
+         *
+         *     ``due``: by when; ``soon``: that is near, or over.
          */
         Whereabouts: {
             /**
@@ -11943,7 +11945,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "lent" | "borrowed" | "gone";
+            state: "lent" | "borrowed" | "gone" | "renew";
             /** Due */
             due: string | null;
             /** Soon */

@@ -64,12 +64,15 @@ class Happening:
 
 @dataclass(frozen=True, slots=True)
 class Whereabouts:
-    """Where a piece is that is not simply one's own and here. ``due``: by when it has to be back; ``soon``: by then."""
+    """Where a piece is that is not simply one's own and here, or (``renew``) what of it has to be done again.
+
+    ``due``: by when; ``soon``: that is near, or over.
+    """
 
     kind: RecordedKind
     id: str
     name: str
-    state: Literal["lent", "borrowed", "gone"]
+    state: Literal["lent", "borrowed", "gone", "renew"]
     due: str | None
     soon: bool
     says: str
@@ -140,21 +143,23 @@ def _is_in(rig: Trial | FiledEntry, kind: RecordedKind, id_: str) -> bool:
 
 
 def whereabouts(world: World, events: Iterable[PieceEvent], today: date) -> tuple[Whereabouts, ...]:
-    """What is lent, borrowed or gone, by the latest of its moves; what has to be back first stands first."""
-    last: dict[tuple[str, str], PieceEvent] = {}
+    """What is lent, borrowed or gone, by the latest of its moves, and codes to be renewed; what is due first first."""
+    last: dict[tuple[str, str, bool], PieceEvent] = {}
     for event in events:
-        key = kind_of(event), event.piece.id
-        if event.what in _MOVES and (key not in last or event.on >= last[key].on):
+        key = kind_of(event), event.piece.id, event.what == "coded"
+        if event.what in {*_MOVES, "coded"} and (key not in last or event.on >= last[key].on):
             last[key] = event
     found = []
-    for (kind, id_), event in last.items():
-        state = _MOVES[event.what]
-        if state == "here":
+    for (kind, id_, coded), event in last.items():
+        state = "renew" if coded else _MOVES[event.what]
+        if state == "here" or (coded and event.until is None):
             continue
-        due = event.until if state in {"lent", "borrowed"} else None
+        due = event.until if state != "gone" else None
         soon = due is not None and date.fromisoformat(due) <= today + timedelta(days=SOON_DAYS)
         late = due is not None and date.fromisoformat(due) < today
         said = event_said(event).split(".")[0]
         says = f"{said}{': it is overdue' if late else ''}"
+        if coded and not soon:
+            continue
         found.append(Whereabouts(kind, id_, name_of(world, id_), state, due, soon, says))  # type: ignore[arg-type]
     return tuple(sorted(found, key=lambda one: (one.due or "9999", one.name)))
