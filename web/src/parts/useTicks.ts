@@ -54,7 +54,7 @@ export function useTicks(rig: Omit<CardOf, "day">): Ticks {
     [ticked, waiting, asked],
   );
   useEffect(
-    () => onSent((deed) => void (deed.kind === "tick" && queries.invalidateQueries({ queryKey: card.queryKey }))),
+    () => onSent((deed) => (deed.kind === "tick" ? queries.invalidateQueries({ queryKey: card.queryKey }) : undefined)),
     [queries, card.queryKey],
   );
   const keep = useMutation({

@@ -19,7 +19,7 @@ const AGAIN_MS = 4_000;
 /** What waits, in its order; `null` until it was read. */
 let waiting: readonly WaitingDeed[] | null = null;
 const listeners = new Set<() => void>();
-const sentListeners = new Set<(deed: Deed) => void>();
+const sentListeners = new Set<(deed: Deed) => unknown>();
 /** The collection that is served: what was done for another one is not sent. */
 let collection: string | null = null;
 let sending: Promise<void> | null = null;
@@ -43,8 +43,8 @@ export const onDeeds = (listener: () => void) => {
     listeners.delete(listener);
   };
 };
-/** Told of each deed that was kept. */
-export const onSent = (listener: (deed: Deed) => void) => {
+/** Told of each deed that was kept; it goes on waiting until they have asked for what stands now. */
+export const onSent = (listener: (deed: Deed) => unknown) => {
   sentListeners.add(listener);
   return () => {
     sentListeners.delete(listener);
@@ -133,11 +133,11 @@ async function sendOne(one: WaitingDeed): Promise<boolean> {
   await changeDeed({ ...one, tried: true });
   try {
     const answer = unwrap(await client.POST("/api/v1/deeds", { body: { deed: one.deed } }));
+    await Promise.allSettled([...sentListeners].map((listener) => listener(one.deed)));
     await dropDeed(one.number);
     for (const other of await waitingDeeds())
       if (other.after === one.deed.id && other.deed.kind === "correction")
         await changeDeed({ ...other, after: null, deed: { ...other.deed, version: answer.version } });
-    for (const listener of sentListeners) listener(one.deed);
   } catch (error) {
     const refused = refusalOf(error);
     if (!refused) return false;

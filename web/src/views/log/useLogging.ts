@@ -31,7 +31,7 @@ export function useLogging(limit: number) {
     () => queries.invalidateQueries({ predicate: about("log/entries", "log/rigs", "log/rolls", "history") }),
     [queries],
   );
-  useEffect(() => onSent((deed) => void (entryOf(deed) !== null && refresh())), [refresh]);
+  useEffect(() => onSent((deed) => (entryOf(deed) === null ? undefined : refresh())), [refresh]);
   const log = useCallback((entry: Entry) => {
     void doDeed({ kind: "entry", ...newDeed(), at: entry.at, entry, because: "" });
   }, []);

@@ -31,8 +31,8 @@ function usePacked({ id, ticked }: Outing) {
   useEffect(
     () =>
       onSent((deed) => {
-        if (deed.kind === "pack" && deed.outing === id)
-          void queries.invalidateQueries({ queryKey: ["get", "/api/v1/outings/{id}"] });
+        if (deed.kind !== "pack" || deed.outing !== id) return undefined;
+        return queries.invalidateQueries({ queryKey: ["get", "/api/v1/outings/{id}"] });
       }),
     [queries, id],
   );
