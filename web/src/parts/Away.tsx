@@ -9,6 +9,16 @@ export function AwaySaid({ id }: { id: string }) {
   return one ? <span className="away-said" data-away-piece={id}>{` ${one.says}`}</span> : null;
 }
 
+/** The same in a word, where there is little room. */
+export function AwayMark({ id }: { id: string }) {
+  const one = useQuery(awayQuery).data?.pieces.find((piece) => piece.id === id);
+  return one ? (
+    <em className="away-said" title={one.says}>
+      {` ${one.state}`}
+    </em>
+  ) : null;
+}
+
 /** What has to be given back soon, or is to come back: on top of what one has. */
 export function DueSoon() {
   const due = useQuery(awayQuery).data?.pieces.filter(({ soon }) => soon) ?? [];

@@ -1,5 +1,6 @@
 import type { GridEnds } from "../../api/planQueries";
 import { type Layout, ROW } from "../../drawing/grid/layout";
+import { AwayMark } from "../../parts/Away";
 import { classes } from "../../parts/classes";
 import { shortened } from "../../parts/format";
 import { Plain } from "../../parts/Plain";
@@ -68,6 +69,7 @@ export function LensNames({ layout, chosen, onChoose }: LensProps) {
           onClick={() => onChoose(row)}
         >
           {lens.name}
+          <AwayMark id={lens.id} />
         </Plain>
       ))}
     </div>

@@ -88,6 +88,9 @@ function CardOf({ report, route }: Omit<Props, "usual">) {
         ))}
       </dl>
       <ul className="card-cautions">
+        {route.usable_says.map((says) => (
+          <li key={says}>{says}</li>
+        ))}
         {cautions.map(({ text }) => (
           <li key={text}>{text}</li>
         ))}

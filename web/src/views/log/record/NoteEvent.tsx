@@ -23,6 +23,7 @@ const WHATS: readonly (readonly [What, string, by: string, until: string])[] = [
   ["converted", "converted", "by", ""],
   ["modified", "modified", "by", ""],
   ["coded", "coded", "with which ink", "to be renewed"],
+  ["measured", "measured", "by", ""],
   ["damaged", "damaged", "by", ""],
   ["sold", "sold", "to", ""],
 ];

@@ -34,7 +34,7 @@ export default function PieceRecord() {
     <div className="record-page">
       <h1>{name}</h1>
       {at && <p className="away-said">{at.says}</p>}
-      <p>
+      <p className="message-actions">
         <Link to={`/kit/${kind}?item=${id}`}>In the kit</Link>
       </p>
       {life.length === 0 && <p className="record-none">Nothing is noted of it yet. How did it come to you?</p>}

@@ -82,6 +82,15 @@ export function NewLadder({ rig, hand }: Props) {
           setRungs((now) => new Map(now).set(stop, { ...(now.get(stop) ?? EMPTY), ...changed }))
         }
       />
+      <Chips
+        name="On"
+        options={[
+          { key: "this", name: hand.body_name },
+          { key: "any", name: "whichever body" },
+        ]}
+        value={common.body === null ? "any" : "this"}
+        onChange={(on) => on && change({ body: on === "any" ? null : rig.body })}
+      />
       <Chips name="For" options={USES} value={common.use} onChange={(use) => use && change({ use })} />
       <Chips
         name="Whose test"
