@@ -196,7 +196,7 @@ function Routes({ pair, address, go, onChoose, onCompare, building, onBuild }: P
         </section>
       )}
       <Findings route={route} />
-      <p>
+      <p className="message-actions">
         <Link to={rigPath({ lens: report.lens, body: report.body, adapters: route.adapters }, "/log/trials")}>
           {route.usable_says.length > 0 ? "Its trials" : "Note how it did"}
         </Link>
