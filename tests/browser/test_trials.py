@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import httpx
 import pytest
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Page
+from tropeion.sample import log_bytes
 
 RIG = "lens=kel-55&body=o7&via=kel-ost-plain"
 ROOM = f"/log/trials?{RIG}"
@@ -70,3 +72,18 @@ def test_on_a_phone_in_the_dark(own_sample_page: Page) -> None:
     noted(page)
     assert page.driver.execute_script("return document.documentElement.scrollWidth") <= 390
     assert page.axe() == []
+
+
+def test_a_zoom_is_drawn_end_by_end(own_sample_page: Page) -> None:
+    page = own_sample_page
+    httpx.post(f"{page.address}/api/v1/log/file?take=new", content=log_bytes(), timeout=60).raise_for_status()
+    page.open("/log/trials?lens=kel-28-80&body=o7&via=kel-ost-plain")
+    page.answer("trials kel-28-80 o7 kel-ost-plain")
+    short, long = page.all(".trials-use")
+    assert short.text.startswith("Paid stills at 28 mm: usable from f/8")
+    assert long.text.startswith("Paid stills at 80 mm: no usable stop")
+    # Each has its own trials alone, f/8 stands at one place in both; nothing is shaded where nothing is usable.
+    marks = [figure.find_elements("css selector", "[data-trial-at]") for figure in (short, long)]
+    assert [[mark.get_attribute("data-trial-at") for mark in some] for some in marks] == [["4", "8"], ["8"]]
+    assert marks[0][1].rect["x"] == marks[1][0].rect["x"]
+    assert [len(figure.find_elements("css selector", ".trial-usable")) for figure in (short, long)] == [1, 0]

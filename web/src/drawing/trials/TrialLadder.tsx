@@ -7,6 +7,8 @@ interface Props {
   trials: readonly TrialLine[];
   /** From where it is usable; `null`: from nowhere. */
   from: number | null;
+  /** The fastest and the slowest stop that there is room for. */
+  range: { low: number; high: number };
   label: string;
 }
 
@@ -29,11 +31,10 @@ function Mark({ verdict, x, y }: { verdict: Verdict; x: number; y: number }) {
 }
 
 /** Trials along the stops, centre above and worst corner below; where the rig is usable is shaded. */
-export function TrialLadder({ trials, from, label }: Props) {
+export function TrialLadder({ trials, from, range, label }: Props) {
   const stops = [...new Set(trials.map(({ trial }) => trial.aperture))].sort((one, other) => one - other);
-  if (stops.length === 0) return null;
-  const low = Math.log2(stops[0] ?? 1) - 0.5;
-  const high = Math.log2(stops.at(-1) ?? 1) + 0.5;
+  const low = Math.log2(range.low) - 0.5;
+  const high = Math.log2(range.high) + 0.5;
   const at = (stop: number) => LEFT + ((Math.log2(stop) - low) / (high - low)) * (WIDTH - LEFT - 10);
   // Trials at one stop stand side by side: none hides another.
   const placed = trials.map((line, index) => {

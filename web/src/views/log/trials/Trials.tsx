@@ -5,7 +5,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
 
 import { inHandQuery } from "../../../api/logQueries";
-import { everyTrialQuery, type Trial, type TrialLine, trialsQuery, type TrialsPage } from "../../../api/trialQueries";
+import { everyTrialQuery, type Trial, trialsQuery, type TrialsPage } from "../../../api/trialQueries";
 import { useScreen } from "../../../app/screen";
 import { TrialLadder } from "../../../drawing/trials/TrialLadder";
 import { Failed } from "../../../parts/Failed";
@@ -72,28 +72,38 @@ const Skeleton = () => <div className="sheet skeleton" aria-busy="true" />;
 function Comes({ page }: { page: TrialsPage }) {
   if (page.trials.length === 0)
     return <p className="trials-none">It was not tried yet: note a ladder of stops below.</p>;
-  const uses = [...new Set(page.trials.map(({ trial }) => trial.use))];
+  const stops = page.trials.map(({ trial }) => trial.aperture);
+  // One scale for all of them: a stop stands at the same place in every drawing.
+  const range = { low: Math.min(...stops), high: Math.max(...stops) };
+  const shown = page.usable.map(({ row, says }) => ({
+    key: `${row.use} ${row.body} ${row.focal_length_mm}`,
+    use: row.use,
+    says,
+    from: row.aperture,
+    counts: true,
+    lines: page.trials.filter(
+      ({ trial }) => trial.use === row.use && trial.body === row.body && trial.focal_length_mm === row.focal_length_mm,
+    ),
+  }));
+  const drawn = new Set(shown.flatMap(({ lines }) => lines.map(({ trial }) => trial.id)));
+  const rest = page.trials.filter(({ trial }) => !drawn.has(trial.id));
+  for (const use of new Set(rest.map(({ trial }) => trial.use)))
+    shown.push({
+      key: use,
+      use,
+      says: "None of these trials counts.",
+      from: null,
+      counts: false,
+      lines: rest.filter(({ trial }) => trial.use === use),
+    });
   return (
     <section aria-label="Usable from">
-      {uses.map((use) => {
-        const lines: readonly TrialLine[] = page.trials.filter(({ trial }) => trial.use === use);
-        const rows = page.usable.filter(({ row }) => row.use === use);
-        return (
-          <figure key={use} className="trials-use" data-use={use}>
-            {rows.map(({ row, says }) => (
-              <figcaption key={`${row.body} ${row.focal_length_mm}`} data-usable={row.aperture ?? "none"}>
-                {says}
-              </figcaption>
-            ))}
-            {rows.length === 0 && <figcaption>None of these trials counts.</figcaption>}
-            <TrialLadder
-              trials={lines}
-              from={rows[0]?.row.aperture ?? null}
-              label={rows.map(({ says }) => says).join(". ") || "None of these trials counts"}
-            />
-          </figure>
-        );
-      })}
+      {shown.map(({ key, use, says, from, counts, lines }) => (
+        <figure key={key} className="trials-use" data-use={use}>
+          <figcaption data-usable={counts ? (from ?? "none") : undefined}>{says}</figcaption>
+          <TrialLadder trials={lines} from={from} range={range} label={says} />
+        </figure>
+      ))}
     </section>
   );
 }
