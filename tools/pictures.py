@@ -46,9 +46,6 @@ class Picture:
     press: str = ""
 
 
-# The picture of a row, and that of what it is held against.
-BOTH = ".chosen-pictures figure:nth-of-type(2) img"
-
 # The penny ring: short by intent, as the ring and the caliper say.
 SEEN = json.dumps(
     {
@@ -68,7 +65,6 @@ PICTURES = {
     "frame": Picture(
         "/frame?lens=kel-30s&body=o7&via=kel-ost-plain&vs=p%3D0%26sx%3D%26sy%3D&sy=6", wait=".photo-other"
     ),
-    "bodies": Picture("/frame?lens=kel-55&body=lark&view=bodies", wait=BOTH),
     "set-up": Picture("/setup/film", wait=".balance-support"),
     "rehearse": Picture("/setup/gallery?view=rehearse", wait=".finder img"),
     "caliper": Picture(
@@ -88,6 +84,7 @@ PICTURES = {
         carried=True,
         press='[data-body="corran"] summary',
     ),
+    "trials": Picture("/log/trials?lens=kel-55&body=o7&via=kel-ost-plain"),
     "pictures": Picture("/log/pictures/1", wait=".thumbnail"),
     "whole-kit": Picture("/grid?lens=kel-28-80&body=o7", wait="[data-why='kel-28-80 o7']"),
     "plan": Picture("/plan/{plan}", wait="[data-without=there]"),
