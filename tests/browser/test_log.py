@@ -111,6 +111,14 @@ def test_from_a_tap_to_the_sidecar(log_page: Page, folder: Path, tmp_path: Path)
     fields = read_fields((folder / "F0001.xmp").read_bytes())
     assert (fields["exifEX:LensModel"], fields["exif:FNumber"]) == ("Kelvane 55/2.2", "56/10")
     assert (folder / "F0001.JPG").read_bytes() == before
+    # A trial begins from the picture: at its stop, and with its name.
+    page.find("[data-picture$='F0001.JPG'] a").click()
+    page.wait_text(".ladder [data-taken] th", "f/5.6\nthis frame")
+    page.find(".ladder [data-taken] .ladder-cell").click()
+    page.push("Keep 1 stop")
+    page.find("[data-trial-at='5.6']")
+    (told,) = http.get(f"{page.address}/api/v1/trials").json()["trials"]
+    assert (told["trial"]["aperture"], told["trial"]["file"]) == (5.6, "F0001.JPG")
 
 
 def test_what_cannot_be_sent_stays_and_is_sent_again(log_page: Page) -> None:

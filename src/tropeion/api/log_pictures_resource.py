@@ -85,6 +85,12 @@ class EntryRow(BaseModel):
     frames: int
     rig: str
     says: str
+    # What a trial that begins from its picture takes over.
+    aperture: float | None
+    focal_length_mm: float | None
+    distance_m: float | None
+    use: str | None
+    travel: float | None
     pictures: int
 
 
@@ -196,6 +202,11 @@ def get_pictures(
                 frames=entry.frames,
                 rig=rig_said(world, entry),
                 says=settings_said(entry),
+                aperture=entry.aperture,
+                focal_length_mm=entry.focal_length_mm,
+                distance_m=entry.distance_m,
+                use=entry.use,
+                travel=entry.travel,
                 pictures=used[entry.id],
             )
             for entry in sorted(matched.log.entries, key=lambda entry: entry.instant_us)

@@ -4628,6 +4628,16 @@ export interface components {
             rig: string;
             /** Says */
             says: string;
+            /** Aperture */
+            aperture: number | null;
+            /** Focal Length Mm */
+            focal_length_mm: number | null;
+            /** Distance M */
+            distance_m: number | null;
+            /** Use */
+            use: string | null;
+            /** Travel */
+            travel: number | null;
             /** Pictures */
             pictures: number;
         };

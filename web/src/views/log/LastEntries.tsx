@@ -5,8 +5,8 @@ import { Link } from "react-router";
 
 import type { Entry, EntryLine } from "../../api/logQueries";
 import { Plain } from "../../parts/Plain";
-import { rigPath } from "../../parts/rig";
 import { Refused } from "../../parts/Refused";
+import { takenPath } from "../../parts/taken";
 import { entryOf } from "../../pocket/deeds";
 import { clockOf, numberIn } from "./settings";
 import { useCorrecting, useStrikingOut, type WaitingEntry } from "./useLogging";
@@ -62,7 +62,7 @@ function Kept({ line, waits }: { line: EntryLine; waits: boolean }) {
             <Plain className="unfold" onClick={() => strike.mutate({ entry, waits })}>
               strike out
             </Plain>
-            <Link className="unfold" to={rigPath({ ...entry, adapters: entry.via }, "/log/trials")}>
+            <Link className="unfold" to={takenPath(entry)}>
               how it did
             </Link>
           </>

@@ -3,8 +3,8 @@ import { Link } from "react-router";
 
 import type { PicturesReport } from "../../api/logQueries";
 import { Plain } from "../../parts/Plain";
-import { rigPath } from "../../parts/rig";
 import { TableHead } from "../../parts/TableHead";
+import { takenPath } from "../../parts/taken";
 
 const MOST = 12;
 const STATES: Record<string, string> = {
@@ -38,9 +38,7 @@ export function AllPictures({ report }: { report: PicturesReport }) {
                   <td>{picture.settled ? "as settled" : STATES[picture.state]}</td>
                   <td>
                     {entry && (
-                      <Link
-                        to={`${rigPath({ ...entry, adapters: entry.via }, "/log/trials")}&picture=${picture.number}`}
-                      >
+                      <Link to={takenPath(entry, { number: picture.number, file: picture.files[0] ?? "" })}>
                         how it did
                       </Link>
                     )}

@@ -7,6 +7,8 @@ import { EMPTY, type Rung, VERDICTS } from "./ladder";
 
 interface Props {
   stops: readonly number[];
+  /** The stop of the frame that is looked at. */
+  taken: number | null;
   rungs: ReadonlyMap<number, Rung>;
   onChange: (stop: number, changed: Partial<Rung>) => void;
 }
@@ -22,7 +24,7 @@ const CAUSES: readonly { value: NonNullable<Trial["cause"]>; label: string }[] =
 const PLACES = ["centre", "corner"] as const;
 
 /** Rows the stops, columns the centre and the worst corner; 1 to 4 in a cell, arrows between cells. */
-export function LadderTable({ stops, rungs, onChange }: Props) {
+export function LadderTable({ stops, taken, rungs, onChange }: Props) {
   const table = useRef<HTMLTableElement>(null);
   const go = (row: number, column: number) =>
     table.current?.querySelector<HTMLElement>(`[data-cell="${row} ${column}"]`)?.focus();
@@ -62,8 +64,11 @@ export function LadderTable({ stops, rungs, onChange }: Props) {
         {stops.map((stop, row) => {
           const rung = rungs.get(stop) ?? EMPTY;
           return (
-            <tr key={stop}>
-              <th scope="row">{`f/${stop}`}</th>
+            <tr key={stop} data-taken={stop === taken || undefined}>
+              <th scope="row">
+                {`f/${stop}`}
+                {stop === taken && <span className="ladder-taken">this frame</span>}
+              </th>
               {PLACES.map((place, column) => (
                 <td key={place}>
                   <Plain

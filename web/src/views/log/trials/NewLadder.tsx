@@ -7,6 +7,7 @@ import { client, unwrap } from "../../../api/client";
 import type { InHand } from "../../../api/logQueries";
 import type { Trial } from "../../../api/trialQueries";
 import { Refused } from "../../../parts/Refused";
+import type { Taken } from "../../../parts/taken";
 import { Chips } from "../Chips";
 import { type Common, EMPTY, type Rung, trialsOf } from "./ladder";
 import { LadderTable } from "./LadderTable";
@@ -14,6 +15,8 @@ import { LadderTable } from "./LadderTable";
 interface Props {
   rig: { lens: string; body: string; via: readonly string[] };
   hand: InHand;
+  /** The frame that it begins from. */
+  taken: Taken;
 }
 
 const USES: readonly { key: Trial["use"]; name: string }[] = [
@@ -34,25 +37,25 @@ const HOODS: readonly { key: string; name: string }[] = [
   { key: "off", name: "off" },
 ];
 
-const begun = ({ lens, body, via }: Props["rig"]): Common => ({
+const begun = ({ rig: { lens, body, via }, hand, taken }: Props): Common => ({
   lens,
   body,
   via,
-  use: "paid_still",
+  use: USES.find(({ key }) => key === taken.use)?.key ?? "paid_still",
   source: "own",
-  mark: null,
-  distance: "",
+  mark: hand.marks_mm.find((mark) => mark === taken.mark) ?? null,
+  distance: taken.distance,
   hood: null,
-  travel: null,
+  travel: hand.travel_steps.find((step) => step === taken.travel) ?? null,
   character: "",
   firmware: {},
   note: "",
 });
 
 /** A ladder of stops while it is noted; kept as one thing to take back. */
-export function NewLadder({ rig, hand }: Props) {
+export function NewLadder({ rig, hand, taken }: Props) {
   const queries = useQueryClient();
-  const [common, setCommon] = useState(() => begun(rig));
+  const [common, setCommon] = useState(() => begun({ rig, hand, taken }));
   const [rungs, setRungs] = useState<ReadonlyMap<number, Rung>>(new Map());
   const change = (changed: Partial<Common>) => setCommon((now) => ({ ...now, ...changed }));
   const keep = useMutation({
@@ -64,7 +67,11 @@ export function NewLadder({ rig, hand }: Props) {
     },
   });
   const noted = [...rungs.values()].filter(({ centre }) => centre !== null).length;
-  const done = () => keep.mutate(trialsOf(rungs, common, new Date(), () => crypto.randomUUID()));
+  const done = () => keep.mutate(trialsOf(rungs, common, taken, new Date(), () => crypto.randomUUID()));
+  // A stop between two clicks of the ring was taken all the same.
+  const stops = [...new Set([...hand.stops, ...(taken.stop === null ? [] : [taken.stop])])].sort(
+    (one, other) => one - other,
+  );
   const field = (name: string, key: "distance" | "character" | "note", hint = "") => (
     <label className="log-field">
       <span>{name}</span>
@@ -76,7 +83,8 @@ export function NewLadder({ rig, hand }: Props) {
       <h2>A ladder of stops</h2>
       <p className="trials-how">In a cell: 1 sharp, 2 soft, 3 smeared, 4 dark. A tap goes through them.</p>
       <LadderTable
-        stops={hand.stops}
+        stops={stops}
+        taken={taken.stop}
         rungs={rungs}
         onChange={(stop, changed) =>
           setRungs((now) => new Map(now).set(stop, { ...(now.get(stop) ?? EMPTY), ...changed }))

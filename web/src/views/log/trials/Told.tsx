@@ -30,7 +30,9 @@ function OneTrial({ line: { trial, says, whose, not_counted: not } }: { line: Tr
     <li className={not ? "trial-not-counted" : ""} data-trial={trial.id}>
       <span>{says}</span>
       <span className="trials-whose">
-        {[whose, trial.at.slice(0, 10), trial.note, not && `not counted: ${not}`].filter(Boolean).join(", ")}
+        {[whose, trial.at.slice(0, 10), trial.file, trial.note, not && `not counted: ${not}`]
+          .filter(Boolean)
+          .join(", ")}
       </span>
       {trial.struck === null && !striking && (
         <Plain className="unfold" onClick={() => setStriking(true)}>

@@ -11,6 +11,7 @@ import { TrialLadder } from "../../../drawing/trials/TrialLadder";
 import { Failed } from "../../../parts/Failed";
 import { Plain } from "../../../parts/Plain";
 import { adaptersIn, viaOf } from "../../../parts/rig";
+import { takenOf } from "../../../parts/taken";
 import { UndoBar } from "../../../parts/UndoBar";
 import { Offered } from "../RigChoice";
 import { Beside } from "./Beside";
@@ -26,6 +27,7 @@ export default function Trials() {
   const [lens, body, via] = [address.get("lens") ?? "", address.get("body") ?? "", address.get("via") ?? ""];
   const rig = { lens, body, via };
   const picture = Number(address.get("picture") ?? 0);
+  const taken = takenOf(address);
   const named = lens !== "" && body !== "";
   const every = useQuery({ ...everyTrialQuery, enabled: !named });
   const page = useQuery({ ...trialsQuery(rig), enabled: named });
@@ -55,7 +57,12 @@ export default function Trials() {
       </header>
       <Comes page={page.data} />
       {picture > 0 && <Crops key={picture} picture={picture} />}
-      <NewLadder key={`${lens} ${body} ${via}`} rig={{ lens, body, via: adaptersIn(via) }} hand={hand.data} />
+      <NewLadder
+        key={`${lens} ${body} ${via} ${picture} ${taken.stop}`}
+        rig={{ lens, body, via: adaptersIn(via) }}
+        hand={hand.data}
+        taken={taken}
+      />
       <ToBench rig={rig} softCorners={page.data.trials.some(({ trial }) => isSoftAside(trial))} />
       <Told lines={page.data.trials} />
       <Beside rig={rig} />

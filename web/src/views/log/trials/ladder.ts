@@ -1,4 +1,5 @@
 import type { Trial, Verdict } from "../../../api/trialQueries";
+import { numberOf, type Taken } from "../../../parts/taken";
 
 /** The keys of the verdicts: 1 to 4. */
 export const VERDICTS: readonly Verdict[] = ["sharp", "soft", "smeared", "dark"];
@@ -30,13 +31,14 @@ export interface Common {
   note: string;
 }
 
-const numberOf = (text: string) => {
-  const value = Number(text.trim().replace(",", "."));
-  return text.trim() !== "" && Number.isFinite(value) && value > 0 ? value : null;
-};
-
-/** The trials of a ladder: a stop of which the centre was looked at is one. */
-export function trialsOf(rungs: ReadonlyMap<number, Rung>, common: Common, at: Date, id: () => string): Trial[] {
+/** The trials of a ladder: a stop of which the centre was looked at is one; that of the frame names its picture. */
+export function trialsOf(
+  rungs: ReadonlyMap<number, Rung>,
+  common: Common,
+  taken: Taken,
+  at: Date,
+  id: () => string,
+): Trial[] {
   const { lens, body, via, use, source, mark, distance, hood, travel, character, firmware, note } = common;
   return [...rungs]
     .filter((rung): rung is [number, Rung & { centre: Verdict }] => rung[1].centre !== null)
@@ -57,7 +59,7 @@ export function trialsOf(rungs: ReadonlyMap<number, Rung>, common: Common, at: D
       ghost,
       flare,
       note: note.trim(),
-      file: null,
+      file: (aperture === taken.stop && taken.file) || null,
       source,
       firmware: Object.fromEntries(Object.entries(firmware).filter(([, version]) => version.trim() !== "")),
       travel,
