@@ -68,10 +68,10 @@ def away(own: httpx.Client) -> dict[str, dict[str, Any]]:
 
 
 def test_who_has_a_piece_follows_from_its_last_move(own: httpx.Client) -> None:
-    noted(own, "borrowed", day(-20), by="the workshop", until=day(10))
+    noted(own, "borrowed", day(-20), by="St. Wend Workshop", until=day(10))
     found = away(own)["kel-55"]
     assert (found["state"], found["due"], found["soon"]) == ("borrowed", day(10), True)
-    assert found["says"] == f"Borrowed from the workshop, until {day(10)}"
+    assert found["says"] == f"Borrowed from St. Wend Workshop, until {day(10)}"
     # Later, and nothing that is no move changes it.
     noted(own, "serviced", day(-1), by="a repairer")
     assert "kel-55" in away(own)

@@ -14,7 +14,7 @@ from tropeion.core.gear.tried import UsableFrom, by_rig, left_unusable, usable_o
 from tropeion.core.gear.world import World, compile_world, with_tried
 from tropeion.core.practice import Practice
 from tropeion.core.records.trials import PieceEvent, Trial
-from tropeion.core.records.usable_from import Dated, meets, overtaken_by, usable_rows
+from tropeion.core.records.usable_from import Dated, corner_soft, meets, not_counted, usable_rows
 from tropeion.core.routes.match import match, show_working
 
 AT = "2026-11-20T14:00:00+01:00"
@@ -123,7 +123,7 @@ def event(what: str, on: str, kind: str = "adapters", id_: str = RING[0]) -> Pie
 )
 def test_what_overtakes_a_trial(happened: PieceEvent, counts: bool) -> None:
     assert bool(rows(trial(), events=(happened,))) == counts
-    assert bool(overtaken_by(Dated(trial(), AT), (happened,), {})) != counts
+    assert bool(not_counted(Dated(trial(), AT), (happened,), {})) != counts
 
 
 def test_new_firmware_overtakes_and_firmware_that_nobody_said_does_not() -> None:
@@ -132,7 +132,7 @@ def test_new_firmware_overtakes_and_firmware_that_nobody_said_does_not() -> None
     assert rows(told, firmware={"o7": "1.2"}) != ()
     assert rows(told, firmware={}) != ()
     assert rows(trial(), firmware={"o7": "1.3"}) != ()
-    assert overtaken_by(Dated(told, AT), (), {"o7": "1.3"}) == "o7 has firmware 1.3 now, and had 1.2"
+    assert not_counted(Dated(told, AT), (), {"o7": "1.3"}) == "made with firmware 1.2 of o7, which has 1.3 now"
 
 
 def test_uses_bodies_chains_and_marks_of_a_zoom_are_rows_of_their_own() -> None:
@@ -210,3 +210,21 @@ def test_what_is_compiled_anew_keeps_what_was_tried() -> None:
     world = tried(trial(4.0))
     assert compile_world(world.gear, world).tried == world.tried
     assert compile_world(world.gear).tried == {}
+
+
+def test_why_one_does_not_count() -> None:
+    happened = (event("serviced", "2026-11-21"),)
+    assert not_counted(Dated(trial(cause="focus"), AT), (), {}) == "it failed for another reason than the lens"
+    assert not_counted(Dated(trial(), AT, struck=True), happened, {}) == "struck out"
+    named = not_counted(Dated(trial(), AT), happened, {}, lambda id_: f"<{id_}>")
+    assert named == "made before <kel-ost-plain> was serviced on 2026-11-21"
+    assert not_counted(Dated(trial(cause="lens"), AT), (), {}) == ""
+
+
+@pytest.mark.parametrize(
+    ("centre", "corner", "soft"),
+    [("sharp", "soft", True), ("sharp", "dark", True), ("sharp", "sharp", False), ("soft", "soft", False)],
+)
+def test_corners_are_soft_beside_a_sharp_centre(centre: str, corner: str, soft: bool) -> None:
+    assert corner_soft(trial(centre=centre, corner=corner)) is soft
+    assert not corner_soft(trial(centre=centre, corner=None))

@@ -19,7 +19,7 @@ from tropeion.core.log.log_words import name_of
 from tropeion.core.log.trial_words import SOURCES, trial_said
 from tropeion.core.records.record import Record, now
 from tropeion.core.records.trials import PieceEvent, PieceLife, RigTrial, Trial
-from tropeion.core.records.usable_from import Dated, firmware_in, overtaken_by
+from tropeion.core.records.usable_from import Dated, corner_soft, firmware_in, not_counted
 from tropeion.store.collection import Collection
 from tropeion.store.records import Kept
 
@@ -60,11 +60,13 @@ class TriedRig(BaseModel):
 class TrialsPage(BaseModel):
     """The trials of a rig, the widest stop first, or the latest of all; what those of a rig come to.
 
-    Those that name no body are among those of every body. ``rigs`` are all that were tried.
+    Those that name no body are among those of every body. ``corners_soft``: in one that counts they are, and the centre
+    is not. ``rigs`` are all that were tried.
     """
 
     trials: list[TrialLine]
     usable: list[UsableLine]
+    corners_soft: bool
     rigs: list[TriedRig]
 
 
@@ -95,12 +97,8 @@ def _pieces(world: World, trial: Trial) -> str:
 
 def _not_counted(kept: Kept[RigTrial], events: list[PieceEvent], firmware: dict[str, str | None], world: World) -> str:
     record = kept.record
-    if record.struck:
-        return f"struck out: {record.struck_because}"
-    if record.cause not in {None, "lens"}:
-        return "it failed for another reason than the lens"
-    why = overtaken_by(Dated(record, record.at), events, firmware)
-    return why and f"made before {name_of(world, why.split(' ', 1)[0])} {why.split(' ', 1)[1]}"
+    why = not_counted(Dated(record, record.at, record.struck), events, firmware, lambda id_: name_of(world, id_))
+    return f"{why}: {record.struck_because}" if record.struck else why
 
 
 def _page(collection: Collection, asked: _TrialsOf) -> TrialsPage:
@@ -134,7 +132,10 @@ def _page(collection: Collection, asked: _TrialsOf) -> TrialsPage:
     ]
     rows = () if asked.lens is None else usable_of(world.tried, asked.lens, via, asked.body or "")
     return TrialsPage(
-        trials=lines, usable=[UsableLine(row=row, says=usable_said(row)) for row in rows], rigs=_rigs(world, every)
+        trials=lines,
+        usable=[UsableLine(row=row, says=usable_said(row)) for row in rows],
+        corners_soft=asked.lens is not None and any(corner_soft(one.trial) for one in lines if not one.not_counted),
+        rigs=_rigs(world, every),
     )
 
 

@@ -11551,13 +11551,16 @@ export interface components {
          * TrialsPage
          * @description The trials of a rig, the widest stop first, or the latest of all; what those of a rig come to.
          *
-         *     Those that name no body are among those of every body. ``rigs`` are all that were tried.
+         *     Those that name no body are among those of every body. ``corners_soft``: in one that counts they are, and the centre
+         *     is not. ``rigs`` are all that were tried.
          */
         TrialsPage: {
             /** Trials */
             trials: components["schemas"]["TrialLine"][];
             /** Usable */
             usable: components["schemas"]["UsableLine"][];
+            /** Corners Soft */
+            corners_soft: boolean;
             /** Rigs */
             rigs: components["schemas"]["TriedRig"][];
         };

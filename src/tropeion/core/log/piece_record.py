@@ -19,7 +19,14 @@ from .log_words import name_of
 from .trial_words import SOURCES, trial_said
 
 RecordedKind = Literal["lenses", "bodies", "adapters"]
-_ONE: Final[dict[str, str]] = {"lens": "lenses", "body": "bodies", "adapter": "adapters"}
+_SHELVES: Final[dict[str, RecordedKind]] = {
+    "lens": "lenses",
+    "lenses": "lenses",
+    "body": "bodies",
+    "bodies": "bodies",
+    "adapter": "adapters",
+    "adapters": "adapters",
+}
 # How long before its day something has to be given back is told on top.
 SOON_DAYS: Final = 14
 EVENT_SAYS: Final[dict[str, str]] = {
@@ -40,7 +47,8 @@ EVENT_SAYS: Final[dict[str, str]] = {
     "sold": "sold",
 }
 # Who has it afterwards: oneself (None), or somebody else.
-_MOVES: Final[dict[str, Literal["here", "lent", "borrowed", "gone"]]] = {
+State = Literal["lent", "borrowed", "gone", "renew"]
+_MOVES: Final[dict[str, State | Literal["here"]]] = {
     "found": "here",
     "inherited": "here",
     "bought": "here",
@@ -72,28 +80,32 @@ class Whereabouts:
     kind: RecordedKind
     id: str
     name: str
-    state: Literal["lent", "borrowed", "gone", "renew"]
+    state: State
     due: str | None
     soon: bool
     says: str
 
 
-def kind_of(event: PieceEvent) -> str:
+def kind_of(event: PieceEvent) -> RecordedKind:
     """The shelf of the piece that an event is about."""
-    return _ONE.get(event.piece.kind, event.piece.kind)
+    return _SHELVES[event.piece.kind]
 
 
 def event_said(event: PieceEvent) -> str:
     """An event in a line."""
+    return ". ".join(part for part in (_moved(event), event.edition, event.note.rstrip(".")) if part) + "."
+
+
+def _moved(event: PieceEvent) -> str:
+    """What happened, by whom and until when."""
     by = f" {'from' if event.what in {'bought', 'borrowed', 'inherited'} else 'by'} {event.by}" if event.by else ""
     by = f" to {event.by}" if event.by and event.what in {"lent", "sold", "given_back"} else by
-    said = [f"{EVENT_SAYS[event.what]}{by}".capitalize()]
+    said = [f"{EVENT_SAYS[event.what].capitalize()}{by}"]
     if event.price is not None:
         said.append(f"for {event.price:g}")
     if event.until is not None:
         said.append(f"until {event.until}" if event.what in {"lent", "borrowed"} else f"to be renewed by {event.until}")
-    text = ", ".join(said)
-    return ". ".join(part for part in (text, event.edition, event.note.rstrip(".")) if part) + "."
+    return ", ".join(said)
 
 
 def life_of(
@@ -144,22 +156,21 @@ def _is_in(rig: Trial | FiledEntry, kind: RecordedKind, id_: str) -> bool:
 
 def whereabouts(world: World, events: Iterable[PieceEvent], today: date) -> tuple[Whereabouts, ...]:
     """What is lent, borrowed or gone, by the latest of its moves, and codes to be renewed; what is due first first."""
-    last: dict[tuple[str, str, bool], PieceEvent] = {}
+    last: dict[tuple[RecordedKind, str, bool], PieceEvent] = {}
     for event in events:
         key = kind_of(event), event.piece.id, event.what == "coded"
         if event.what in {*_MOVES, "coded"} and (key not in last or event.on >= last[key].on):
             last[key] = event
     found = []
     for (kind, id_, coded), event in last.items():
-        state = "renew" if coded else _MOVES[event.what]
+        state: State | Literal["here"] = "renew" if coded else _MOVES[event.what]
         if state == "here" or (coded and event.until is None):
             continue
         due = event.until if state != "gone" else None
         soon = due is not None and date.fromisoformat(due) <= today + timedelta(days=SOON_DAYS)
         late = due is not None and date.fromisoformat(due) < today
-        said = event_said(event).split(".")[0]
-        says = f"{said}{': it is overdue' if late else ''}"
+        says = f"{_moved(event)}{': it is overdue' if late else ''}"
         if coded and not soon:
             continue
-        found.append(Whereabouts(kind, id_, name_of(world, id_), state, due, soon, says))  # type: ignore[arg-type]
+        found.append(Whereabouts(kind, id_, name_of(world, id_), state, due, soon, says))
     return tuple(sorted(found, key=lambda one: (one.due or "9999", one.name)))

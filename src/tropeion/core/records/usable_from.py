@@ -6,7 +6,7 @@ Trials are never averaged: one that fails at a stop makes it unusable until some
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
@@ -56,29 +56,36 @@ def meets(trial: Trial, use: TrialUse) -> bool | None:
     return None if trial.corner is None else _GOOD[trial.corner] >= _GOOD[corner]
 
 
-def overtaken_by(one: Dated, events: Sequence[PieceEvent], firmware: Mapping[str, str | None]) -> str:
-    """What happened to a piece of its rig since, for which a trial counts no more; empty where it counts.
+def not_counted(
+    one: Dated, events: Sequence[PieceEvent], firmware: Mapping[str, str | None], name: Callable[[str], str] = str
+) -> str:
+    """Why a trial does not count; empty where it speaks of the lens, and of the rig as it is today.
 
-    What happened on the day of the trial happened before it: one tries what was just mended.
+    What happened on the day of the trial happened before it: one tries what was just mended. ``name`` names a piece
+    by its id.
     """
     trial = one.trial
+    if one.struck:
+        return "struck out"
+    if trial.cause not in {None, "lens"}:
+        return "it failed for another reason than the lens"
     pieces = {("lens", trial.lens), *(("adapter", id_) for id_ in trial.via)}
     if trial.body is not None:
         pieces.add(("body", trial.body))
     for event in events:
         kind = _KINDS.get(event.piece.kind, event.piece.kind)
         if event.what in OVERTAKES and (kind, event.piece.id) in pieces and event.on > one.day:
-            return f"{event.piece.id} was {event.what} on {event.on}"
+            return f"made before {name(event.piece.id)} was {event.what} on {event.on}"
     for id_, version in trial.firmware.items():
         now = firmware.get(id_)
         if now is not None and now != version:
-            return f"{id_} has firmware {now} now, and had {version}"
+            return f"made with firmware {version} of {name(id_)}, which has {now} now"
     return ""
 
 
-def counts(one: Dated, events: Sequence[PieceEvent], firmware: Mapping[str, str | None]) -> bool:
-    """Whether a trial speaks of the rig as it is today, and of the lens."""
-    return not one.struck and one.trial.cause in {None, "lens"} and not overtaken_by(one, events, firmware)
+def corner_soft(trial: Trial) -> bool:
+    """Whether the centre is sharp and the corner is not: then which frames are soft tells whether it is the ring."""
+    return trial.centre == "sharp" and trial.corner not in {None, "sharp"}
 
 
 def usable_rows(
@@ -87,7 +94,7 @@ def usable_rows(
     """A row for each lens, chain, body, mark of a zoom and use that trials which count speak of."""
     groups: dict[tuple[str, tuple[str, ...], str | None, float | None, TrialUse], list[Dated]] = defaultdict(list)
     for one in trials:
-        if counts(one, events, firmware):
+        if not not_counted(one, events, firmware):
             trial = one.trial
             groups[trial.lens, trial.via, trial.body, trial.focal_length_mm, trial.use].append(one)
     order = sorted(groups, key=lambda key: (key[0], key[1], key[2] or "", key[3] or 0.0, key[4]))

@@ -5,7 +5,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
 
 import { inHandQuery } from "../../../api/logQueries";
-import { everyTrialQuery, type Trial, trialsQuery, type TrialsPage } from "../../../api/trialQueries";
+import { everyTrialQuery, trialsQuery, type TrialsPage } from "../../../api/trialQueries";
 import { useScreen } from "../../../app/screen";
 import { TrialLadder } from "../../../drawing/trials/TrialLadder";
 import { Failed } from "../../../parts/Failed";
@@ -63,15 +63,13 @@ export default function Trials() {
         hand={hand.data}
         taken={taken}
       />
-      <ToBench rig={rig} softCorners={page.data.trials.some(({ trial }) => isSoftAside(trial))} />
+      <ToBench rig={rig} softCorners={page.data.corners_soft} />
       <Told lines={page.data.trials} />
       <Beside rig={rig} />
       <UndoBar />
     </div>
   );
 }
-
-const isSoftAside = ({ centre, corner }: Trial) => centre === "sharp" && corner !== null && corner !== "sharp";
 
 const Skeleton = () => <div className="sheet skeleton" aria-busy="true" />;
 
