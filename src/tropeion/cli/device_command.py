@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import argparse
 import signal
-import threading
 from collections.abc import Callable
 from datetime import datetime, timedelta
 from pathlib import Path
+from typing import Final
 
 from tropeion.core.camera.signed import signed_by
 from tropeion.core.camera.state import CameraState
@@ -24,6 +24,9 @@ from tropeion.formats.simulated_picture import simulated_jpeg, view_of
 
 from .inputs import InputRefusedError, database, world_of, write_whole
 
+# Ctrl-C, and what a service manager sends.
+_STOPS: Final = frozenset({signal.SIGINT, signal.SIGTERM})
+
 
 def run_device_body(options: argparse.Namespace) -> int:
     world = world_of(options.file)
@@ -32,11 +35,11 @@ def run_device_body(options: argparse.Namespace) -> int:
     except UnknownIdError as error:
         raise InputRefusedError(str(error), 2) from None
     taken = None if options.pictures is None else _keeping(body, options.pictures, options.clock_off)
-    stopped = _until_stopped()
+    _hold_stops()
     try:
         with CameraServer(socket_of(database(options).parent, body.id), SimulatedBody(body, taken)) as served:
             print(f"{body.name} is at {served.path}  (Ctrl-C stops it)", flush=True)
-            stopped.wait()
+            _wait_to_stop()
     except LineError as error:
         raise InputRefusedError(str(error)) from None
     return 0
@@ -63,12 +66,16 @@ def _keeping(body: Body, folder: Path, clock_off_s: float) -> Callable[[CameraSt
     return keep
 
 
-def _until_stopped() -> threading.Event:
-    """Set once somebody stops it: a service manager does so as politely as Ctrl-C."""
-    stopped = threading.Event()
-    signal.signal(signal.SIGTERM, lambda *_: stopped.set())
-    signal.signal(signal.SIGINT, lambda *_: stopped.set())
-    return stopped
+def _hold_stops() -> None:
+    """Keeps Ctrl-C and a service manager's word until ``_wait_to_stop``; before any thread starts, which inherits it.
+
+    No handler: one that sets an Event waits for ever where the wait that it interrupts holds the Event's own lock.
+    """
+    signal.pthread_sigmask(signal.SIG_BLOCK, _STOPS)
+
+
+def _wait_to_stop() -> None:
+    signal.sigwait(_STOPS)
 
 
 def run_device_caliper(options: argparse.Namespace) -> int:
@@ -85,11 +92,11 @@ def run_device_caliper(options: argparse.Namespace) -> int:
     errors = CaliperErrors(options.zero, options.resolution, options.repeatability, options.warm)
     caliper = SimulatedCaliper(MeasuredCopy(options.length, options.wedge), errors=errors)
     caliper.move_to(0.0)
-    stopped = _until_stopped()
+    _hold_stops()
     try:
         with CaliperServer(caliper_link(database(options).parent), caliper) as served:
             print(f"A caliper is at {served.port}, called {served.link}  (Ctrl-C stops it)", flush=True)
-            stopped.wait()
+            _wait_to_stop()
     except CaliperError as error:
         raise InputRefusedError(str(error)) from None
     return 0
