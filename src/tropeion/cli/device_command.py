@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import argparse
+import contextlib
+import os
 import signal
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Final
@@ -25,7 +27,7 @@ from tropeion.formats.simulated_picture import simulated_jpeg, view_of
 from .inputs import InputRefusedError, database, world_of, write_whole
 
 # Ctrl-C, and what a service manager sends.
-_STOPS: Final = frozenset({signal.SIGINT, signal.SIGTERM})
+_STOPS: Final = (signal.SIGINT, signal.SIGTERM)
 
 
 def run_device_body(options: argparse.Namespace) -> int:
@@ -35,11 +37,13 @@ def run_device_body(options: argparse.Namespace) -> int:
     except UnknownIdError as error:
         raise InputRefusedError(str(error), 2) from None
     taken = None if options.pictures is None else _keeping(body, options.pictures, options.clock_off)
-    _hold_stops()
     try:
-        with CameraServer(socket_of(database(options).parent, body.id), SimulatedBody(body, taken)) as served:
+        with (
+            _stops() as until_stopped,
+            CameraServer(socket_of(database(options).parent, body.id), SimulatedBody(body, taken)) as served,
+        ):
             print(f"{body.name} is at {served.path}  (Ctrl-C stops it)", flush=True)
-            _wait_to_stop()
+            until_stopped()
     except LineError as error:
         raise InputRefusedError(str(error)) from None
     return 0
@@ -66,16 +70,30 @@ def _keeping(body: Body, folder: Path, clock_off_s: float) -> Callable[[CameraSt
     return keep
 
 
-def _hold_stops() -> None:
-    """Keeps Ctrl-C and a service manager's word until ``_wait_to_stop``; before any thread starts, which inherits it.
+@contextlib.contextmanager
+def _stops() -> Iterator[Callable[[], None]]:
+    """A wait for Ctrl-C or for a service manager's word; what comes before the wait is kept for it.
 
-    No handler: one that sets an Event waits for ever where the wait that it interrupts holds the Event's own lock.
+    By a pipe which the signal itself writes to, on whichever thread it arrives: a handler that sets an Event can
+    deadlock with the wait it interrupts, and a blocked signal still ends the process on a library's thread.
     """
-    signal.pthread_sigmask(signal.SIG_BLOCK, _STOPS)
+    stopped, stop = os.pipe()
+    os.set_blocking(stop, False)
+    for one in _STOPS:
+        signal.signal(one, lambda *_: None)
+    signal.set_wakeup_fd(stop)
+    try:
+        yield lambda: _wait_for(stopped)
+    finally:
+        signal.set_wakeup_fd(-1)
+        for one in _STOPS:
+            signal.signal(one, signal.SIG_DFL)
+        os.close(stop)
+        os.close(stopped)
 
 
-def _wait_to_stop() -> None:
-    signal.sigwait(_STOPS)
+def _wait_for(stopped: int) -> None:
+    os.read(stopped, 1)
 
 
 def run_device_caliper(options: argparse.Namespace) -> int:
@@ -92,11 +110,10 @@ def run_device_caliper(options: argparse.Namespace) -> int:
     errors = CaliperErrors(options.zero, options.resolution, options.repeatability, options.warm)
     caliper = SimulatedCaliper(MeasuredCopy(options.length, options.wedge), errors=errors)
     caliper.move_to(0.0)
-    _hold_stops()
     try:
-        with CaliperServer(caliper_link(database(options).parent), caliper) as served:
+        with _stops() as until_stopped, CaliperServer(caliper_link(database(options).parent), caliper) as served:
             print(f"A caliper is at {served.port}, called {served.link}  (Ctrl-C stops it)", flush=True)
-            _wait_to_stop()
+            until_stopped()
     except CaliperError as error:
         raise InputRefusedError(str(error)) from None
     return 0
