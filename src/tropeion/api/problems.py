@@ -15,6 +15,7 @@ from starlette.exceptions import HTTPException
 
 from tropeion.core.answers.beginning import UnreadableError
 from tropeion.core.asking import NobodyAsksError
+from tropeion.core.exercises.question import CannotAskError
 from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import User
@@ -154,6 +155,10 @@ def _unmeasured(error: UnknownRegisterError) -> Problem:
     return Problem(type="not_known", title="A distance that is not known", status=422, detail=str(error))
 
 
+def _cannot_ask(error: CannotAskError) -> Problem:
+    return Problem(type="not_known", title="No such question", status=422, detail=str(error))
+
+
 def _no_folder(error: UnknownFolderError) -> Problem:
     title = "No such folder or picture"
     return Problem(type="unknown_id", title=title, status=404, detail=str(error), kind="folder")
@@ -248,6 +253,7 @@ _SAID: dict[type[Exception], Callable[[Any], Problem]] = {
     UnknownRecordError: _unknown_record,
     MountlessError: _mountless,
     UnknownRegisterError: _unmeasured,
+    CannotAskError: _cannot_ask,
     UnreadableError: _unreadable,
     NotPossibleError: _unreadable,
     UnknownFolderError: _no_folder,

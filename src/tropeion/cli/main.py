@@ -24,6 +24,7 @@ from .grid_command import add_grid
 from .inputs import InputRefusedError
 from .log_command import add_log
 from .plan_command import add_plan
+from .practice_command import add_practice
 from .questions import run_fits, run_key, run_label, run_match, run_schema
 from .setup_command import run_code, run_setup
 
@@ -230,6 +231,7 @@ def _setup_commands(commands: argparse._SubParsersAction[argparse.ArgumentParser
 def _judging_commands(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Commands of their own modules: those that judge by a practice, and the log's."""
     add_log(commands)
+    add_practice(commands, _practice_options)
     for add in (add_bench, add_grid, add_plan):
         _practice_options(add(commands))
 

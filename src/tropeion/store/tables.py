@@ -17,6 +17,7 @@ from tropeion.core.records.outing_record import Outing
 from tropeion.core.records.plan_record import Plan
 from tropeion.core.records.reading_series import ReadingSeries
 from tropeion.core.records.record import Record, RecordKind
+from tropeion.core.records.review import Review
 from tropeion.core.records.stored_lens import StoredLens
 from tropeion.core.records.trials import PieceLife, RigTrial
 
@@ -191,6 +192,12 @@ class PieceLifeRow(Recorded):
     model = PieceLife
     piece_id: Mapped[str] = mapped_column(String(150), index=True)
     on: Mapped[str] = mapped_column(String(10))
+
+
+class ReviewRow(Recorded):
+    __tablename__ = "review"
+    model = Review
+    skill: Mapped[str] = mapped_column(String(20), index=True)
 
 
 class RecordItemRow(Base):

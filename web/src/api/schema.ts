@@ -862,6 +862,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/exercises": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Room
+         * @description Where somebody stands, and what comes next; ``only`` one skill.
+         */
+        get: operations["get_room"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/exercises/question": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Question
+         * @description A question, without its answer.
+         */
+        get: operations["get_question"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/exercises/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Answer
+         * @description Keep an answer, and tell what is right.
+         */
+        post: operations["post_answer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/exercises/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Sheet
+         * @description A sheet for a class, with its answers: skills by commas, all of them if none is named.
+         */
+        get: operations["get_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/export": {
         parameters: {
             query?: never;
@@ -2967,6 +3047,32 @@ export interface components {
             body?: string | null;
         };
         /**
+         * After
+         * @description What would have come of a choice: in a sentence, the rig that it means, and the money that it loses.
+         *
+         *     ``lens`` and ``body`` None: there is no rig to draw. ``picture``: a frame of the rig shows what is wrong with it.
+         */
+        After: {
+            /** Says */
+            says: string;
+            /** Lens */
+            lens?: string | null;
+            /**
+             * Adapters
+             * @default []
+             */
+            adapters: string[];
+            /** Body */
+            body?: string | null;
+            /** Price */
+            price?: number | null;
+            /**
+             * Picture
+             * @default false
+             */
+            picture: boolean;
+        };
+        /**
          * Against
          * @description Another end whose trial stands, what it gives by difference, and the fields that would be written.
          */
@@ -2998,6 +3104,17 @@ export interface components {
             diagonal: number;
         };
         /**
+         * AnswerChoice
+         * @description An answer that can be given; ``after`` is told once one was.
+         */
+        AnswerChoice: {
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+            after: components["schemas"]["After"];
+        };
+        /**
          * Answers
          * @description What separate frames showed, in their order.
          */
@@ -3017,6 +3134,70 @@ export interface components {
             name: string;
             /** Shape */
             shape: number;
+        };
+        /**
+         * AskedAbout
+         * @description The pieces that a question is about, by id; adapters from the lens to the body.
+         */
+        AskedAbout: {
+            /** Lens */
+            lens?: string | null;
+            /** Body */
+            body?: string | null;
+            /**
+             * Adapters
+             * @default []
+             */
+            adapters: string[];
+            /** Mount */
+            mount?: string | null;
+        };
+        /**
+         * AskedChoice
+         * @description An answer that can be given, before one was.
+         */
+        AskedChoice: {
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * AskedQuestion
+         * @description A question without its answer; ``wanted`` with ``seed`` brings it again.
+         */
+        AskedQuestion: {
+            /**
+             * Skill
+             * @enum {string}
+             */
+            skill: "generation" | "label" | "reach" | "links" | "equivalents" | "stabiliser" | "buy" | "caliper" | "cause" | "setup" | "circle" | "code";
+            /** Title */
+            title: string;
+            /** Trap */
+            trap: string;
+            /** Seed */
+            seed: number;
+            /** Wanted */
+            wanted: number;
+            /** Difficulty */
+            difficulty: number;
+            /** Asks */
+            asks: string;
+            about: components["schemas"]["AskedAbout"];
+            /** Choices */
+            choices: components["schemas"]["AskedChoice"][];
+            /** Shown */
+            shown: components["schemas"]["MarksShown"] | components["schemas"]["LabelShown"] | components["schemas"]["RigShown"] | components["schemas"]["tropeion__core__exercises__question__CaliperShown"] | components["schemas"]["CrestsShown"] | components["schemas"]["FramesShown"] | components["schemas"]["FieldsShown"] | components["schemas"]["CircleShown"] | components["schemas"]["StepsShown"] | components["schemas"]["SqueezedShown"];
+            /** Described */
+            described: string;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "choose" | "point" | "jaws" | "order";
+            /** Helped */
+            helped: boolean;
         };
         /**
          * Attached
@@ -3484,17 +3665,6 @@ export interface components {
             value?: number | null;
         };
         /**
-         * CaliperShown
-         * @description How the simulated caliper stands, and a reading if one was taken. ``port``: where other programs reach it.
-         */
-        CaliperShown: {
-            state: components["schemas"]["CaliperState"];
-            /** Reading Mm */
-            reading_mm: number | null;
-            /** Port */
-            port: string;
-        };
-        /**
          * CaliperState
          * @description How it stands; ``touching``: the jaws are on the piece. ``shows_mm`` is its display.
          */
@@ -3729,6 +3899,29 @@ export interface components {
             usual: string;
         };
         /**
+         * CircleShown
+         * @description An image circle about the formats of a sensor, in mm; ``upright``: the camera is turned by a quarter.
+         */
+        CircleShown: {
+            /** Circle Mm */
+            circle_mm: number;
+            /** Formats Mm */
+            formats_mm: [
+                number,
+                number
+            ][];
+            /**
+             * Upright
+             * @default false
+             */
+            upright: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "circle";
+        };
+        /**
          * Claimed
          * @description A lens or a focal length that files of a body claim, and what the log says that it was.
          */
@@ -3755,6 +3948,16 @@ export interface components {
             lens_parts: components["schemas"]["Feature"][];
             /** Body Parts */
             body_parts: components["schemas"]["Feature"][];
+        };
+        /**
+         * ClassSheet
+         * @description The questions of a sheet: by the same seed, gear and release the same.
+         */
+        ClassSheet: {
+            /** Seed */
+            seed: number;
+            /** Questions */
+            questions: components["schemas"]["PosedQuestion"][];
         };
         /**
          * Clipping
@@ -3934,6 +4137,23 @@ export interface components {
             without: components["schemas"]["Estimate"] | null;
             /** Infinity Probability */
             infinity_probability: number;
+        };
+        /**
+         * Coming
+         * @description A trap of a skill that is to be asked, and how hard.
+         */
+        Coming: {
+            /**
+             * Skill
+             * @enum {string}
+             */
+            skill: "generation" | "label" | "reach" | "links" | "equivalents" | "stabiliser" | "buy" | "caliper" | "cause" | "setup" | "circle" | "code";
+            /** Trap */
+            trap: string;
+            /** Seed */
+            seed: number;
+            /** Difficulty */
+            difficulty: number;
         };
         /**
          * Compared
@@ -4157,6 +4377,21 @@ export interface components {
             /** Corner Ray Angle Deg */
             corner_ray_angle_deg: number | null;
             clipping: components["schemas"]["Clipping"] | null;
+        };
+        /**
+         * CrestsShown
+         * @description A thread under the jaws, from a first crest to a last one.
+         */
+        CrestsShown: {
+            /** Crests */
+            crests: number;
+            /** Length Mm */
+            length_mm: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "crests";
         };
         /**
          * Crossing
@@ -4834,6 +5069,24 @@ export interface components {
             hint: string;
         };
         /**
+         * FieldsShown
+         * @description Light and dark fields on the flange of a mount, where they stand.
+         */
+        FieldsShown: {
+            /** Mount */
+            mount: string;
+            /** Fields */
+            fields: [
+                number,
+                boolean
+            ][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "fields";
+        };
+        /**
          * FiledEntry
          * @description A line of the log; ``struck``: why it counts no more.
          */
@@ -5451,6 +5704,33 @@ export interface components {
             assumed: string[];
         };
         /**
+         * FrameSeen
+         * @description A test frame and what it showed, by their ids, with their words.
+         */
+        FrameSeen: {
+            /** Frame */
+            frame: string;
+            /** Title */
+            title: string;
+            /** Saw */
+            saw: string;
+            /** Label */
+            label: string;
+        };
+        /**
+         * FramesShown
+         * @description Test frames of a flat wall, in order.
+         */
+        FramesShown: {
+            /** Frames */
+            frames: components["schemas"]["FrameSeen"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "frames";
+        };
+        /**
          * FunctionLeft
          * @description One function: whether the lens offers it, what each link passes, whether the body takes it, and what is left.
          *
@@ -5535,6 +5815,25 @@ export interface components {
             label: string;
             /** Chosen */
             chosen: boolean;
+        };
+        /**
+         * GivenAnswer
+         * @description What was answered to which question.
+         */
+        GivenAnswer: {
+            /**
+             * Skill
+             * @enum {string}
+             */
+            skill: "generation" | "label" | "reach" | "links" | "equivalents" | "stabiliser" | "buy" | "caliper" | "cause" | "setup" | "circle" | "code";
+            /** Trap */
+            trap: string;
+            /** Seed */
+            seed: number;
+            /** Wanted */
+            wanted: number;
+            /** Answered */
+            answered: string;
         };
         /**
          * GlossaryTerm
@@ -6281,6 +6580,19 @@ export interface components {
             names_both_ends: boolean;
         };
         /**
+         * LabelShown
+         * @description What is printed on a ring or its box.
+         */
+        LabelShown: {
+            /** Text */
+            text: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "label";
+        };
+        /**
          * LanState
          * @description Where Tropeion is in the network, and who asks: ``device`` None is the machine itself.
          *
@@ -6645,6 +6957,23 @@ export interface components {
             check: string[];
             /** Refuse */
             refuse: components["schemas"]["LookAlikeRing"][];
+        };
+        /**
+         * MarksShown
+         * @description The mount face of a lens: coupling parts that are there, and such as were looked for and are not.
+         */
+        MarksShown: {
+            /** Mount */
+            mount: string;
+            /** Seen */
+            seen: string[];
+            /** Absent */
+            absent: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "marks";
         };
         /**
          * Mass
@@ -8705,6 +9034,43 @@ export interface components {
             port: string;
         };
         /**
+         * PosedQuestion
+         * @description A question with its answer. ``seed`` and ``difficulty`` bring it again; ``helped``: from the sample world.
+         */
+        PosedQuestion: {
+            /**
+             * Skill
+             * @enum {string}
+             */
+            skill: "generation" | "label" | "reach" | "links" | "equivalents" | "stabiliser" | "buy" | "caliper" | "cause" | "setup" | "circle" | "code";
+            /** Trap */
+            trap: string;
+            /** Difficulty */
+            difficulty: number;
+            /** Asks */
+            asks: string;
+            about: components["schemas"]["AskedAbout"];
+            /** Choices */
+            choices: components["schemas"]["AnswerChoice"][];
+            /** Right */
+            right: string;
+            /** Why */
+            why: string;
+            /** Working */
+            working: string[];
+            /** Shown */
+            shown: components["schemas"]["MarksShown"] | components["schemas"]["LabelShown"] | components["schemas"]["RigShown"] | components["schemas"]["tropeion__core__exercises__question__CaliperShown"] | components["schemas"]["CrestsShown"] | components["schemas"]["FramesShown"] | components["schemas"]["FieldsShown"] | components["schemas"]["CircleShown"] | components["schemas"]["StepsShown"] | components["schemas"]["SqueezedShown"];
+            /** Described */
+            described: string;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "choose" | "point" | "jaws" | "order";
+            /** Helped */
+            helped: boolean;
+        };
+        /**
          * Practice
          * @description One person's practice. Every answer is given under one of these.
          */
@@ -8828,6 +9194,25 @@ export interface components {
              * @enum {string}
              */
             blur: "1500" | "2000" | "3000" | "two_pixels";
+        };
+        /**
+         * PracticeRoom
+         * @description Where somebody stands: what was answered today, what is left of it, and what comes next.
+         *
+         *     ``later`` is when the next card is due where nothing is left.
+         */
+        PracticeRoom: {
+            /** Answered Today */
+            answered_today: number;
+            /** Left Today */
+            left_today: number;
+            /** Minutes */
+            minutes: number;
+            next: components["schemas"]["Coming"] | null;
+            /** Later */
+            later: string | null;
+            /** Skills */
+            skills: components["schemas"]["SkillStanding"][];
         };
         /**
          * Price
@@ -9423,6 +9808,23 @@ export interface components {
             past_infinity: boolean;
             /** Foils */
             foils?: components["schemas"]["FoilsWritten"][] | null;
+        };
+        /**
+         * RigShown
+         * @description The pieces of a rig, one behind the other at one scale, without their light.
+         */
+        RigShown: {
+            /** Lens */
+            lens: string;
+            /** Adapters */
+            adapters: string[];
+            /** Body */
+            body: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rig";
         };
         /**
          * RigSide
@@ -10297,7 +10699,7 @@ export interface components {
          */
         ShelfChange: {
             /** Kind */
-            kind: ("protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs") | ("cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans" | "log_entries" | "assignments" | "clocks" | "camera_signs" | "film_rolls" | "trials" | "events");
+            kind: ("protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs") | ("cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans" | "log_entries" | "assignments" | "clocks" | "camera_signs" | "film_rolls" | "trials" | "events" | "reviews");
             /** Items */
             items: number;
             /** Added */
@@ -10605,6 +11007,31 @@ export interface components {
             says: components["schemas"]["Says"][];
         };
         /**
+         * SkillStanding
+         * @description A skill: how hard its questions are, how many were answered and how many of them right.
+         */
+        SkillStanding: {
+            /**
+             * Skill
+             * @enum {string}
+             */
+            skill: "generation" | "label" | "reach" | "links" | "equivalents" | "stabiliser" | "buy" | "caliper" | "cause" | "setup" | "circle" | "code";
+            /** Title */
+            title: string;
+            /** Asks */
+            asks: string;
+            /** Near By */
+            near_by: string;
+            /** Difficulty */
+            difficulty: number;
+            /** Answered */
+            answered: number;
+            /** Right */
+            right: number;
+            /** Traps */
+            traps: components["schemas"]["TrapStanding"][];
+        };
+        /**
          * Sleeve
          * @description A jacket that makes a plain barrel fit a thread: its bore, and how thick its wall may be, in mm.
          */
@@ -10664,6 +11091,21 @@ export interface components {
             powers: string[];
             /** Accepts */
             accepts: string[];
+        };
+        /**
+         * SqueezedShown
+         * @description A round thing as it came out: how wide and how high, 1 is as it is.
+         */
+        SqueezedShown: {
+            /** Wide */
+            wide: number;
+            /** High */
+            high: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "squeezed";
         };
         /**
          * StabiliserEntry
@@ -10828,6 +11270,19 @@ export interface components {
             thread_mm: number;
             /** Ring */
             ring: string | null;
+        };
+        /**
+         * StepsShown
+         * @description The steps that are done.
+         */
+        StepsShown: {
+            /** Done */
+            done: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "steps";
         };
         /**
          * Stitch
@@ -11282,6 +11737,24 @@ export interface components {
             evidence: components["schemas"]["Evidence"];
         };
         /**
+         * TheAnswer
+         * @description What is right, what would have come of each choice, the rule and its working. ``record`` keeps the answer.
+         */
+        TheAnswer: {
+            /** Right */
+            right: string;
+            /** Choices */
+            choices: components["schemas"]["AnswerChoice"][];
+            /** Why */
+            why: string;
+            /** Rule */
+            rule: string;
+            /** Working */
+            working: string[];
+            /** Record */
+            record: string;
+        };
+        /**
          * ThisDevice
          * @description The paired device that asks.
          */
@@ -11485,6 +11958,28 @@ export interface components {
             mark_mm: number;
             /** Told Mm */
             told_mm: number | null;
+        };
+        /**
+         * TrapStanding
+         * @description A trap: how often it was met, how often of the last five times it was fallen into, and when it comes again.
+         *
+         *     ``due`` None: it was never asked. ``kept``: it is remembered as of now.
+         */
+        TrapStanding: {
+            /** Trap */
+            trap: string;
+            /** Title */
+            title: string;
+            /** Rule */
+            rule: string;
+            /** Met */
+            met: number;
+            /** Fallen */
+            fallen: number;
+            /** Due */
+            due: string | null;
+            /** Kept */
+            kept: boolean;
         };
         /**
          * TrialLine
@@ -12258,6 +12753,37 @@ export interface components {
             /** Says */
             says: string;
         };
+        /**
+         * CaliperShown
+         * @description How the simulated caliper stands, and a reading if one was taken. ``port``: where other programs reach it.
+         */
+        tropeion__api__caliper_resource__CaliperShown: {
+            state: components["schemas"]["CaliperState"];
+            /** Reading Mm */
+            reading_mm: number | null;
+            /** Port */
+            port: string;
+        };
+        /**
+         * CaliperShown
+         * @description What a caliper shows, closed and on the piece, in mm; ``slides``: the jaws are to be set.
+         */
+        tropeion__core__exercises__question__CaliperShown: {
+            /** Readings Mm */
+            readings_mm: number[];
+            /** Zero Mm */
+            zero_mm: number;
+            /**
+             * Slides
+             * @default false
+             */
+            slides: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "caliper";
+        };
     };
     responses: never;
     parameters: {
@@ -12272,10 +12798,15 @@ export type About = components['schemas']['About'];
 export type Action = components['schemas']['Action'];
 export type AdaptOrNative = components['schemas']['AdaptOrNative'];
 export type Advice = components['schemas']['Advice'];
+export type After = components['schemas']['After'];
 export type Against = components['schemas']['Against'];
 export type AngleOfView = components['schemas']['AngleOfView'];
+export type AnswerChoice = components['schemas']['AnswerChoice'];
 export type Answers = components['schemas']['Answers'];
 export type Area = components['schemas']['Area'];
+export type AskedAbout = components['schemas']['AskedAbout'];
+export type AskedChoice = components['schemas']['AskedChoice'];
+export type AskedQuestion = components['schemas']['AskedQuestion'];
 export type Attached = components['schemas']['Attached'];
 export type AwayPage = components['schemas']['AwayPage'];
 export type BackupPreview = components['schemas']['BackupPreview'];
@@ -12294,7 +12825,6 @@ export type BuildIris = components['schemas']['BuildIris'];
 export type BuildsPage = components['schemas']['BuildsPage'];
 export type ByDifference = components['schemas']['ByDifference'];
 export type CaliperDone = components['schemas']['CaliperDone'];
-export type CaliperShown = components['schemas']['CaliperShown'];
 export type CaliperState = components['schemas']['CaliperState'];
 export type CameraReport = components['schemas']['CameraReport'];
 export type CameraState = components['schemas']['CameraState'];
@@ -12305,8 +12835,10 @@ export type Cell = components['schemas']['Cell'];
 export type ChangedItem = components['schemas']['ChangedItem'];
 export type ChangesAsked = components['schemas']['ChangesAsked'];
 export type Choice = components['schemas']['Choice'];
+export type CircleShown = components['schemas']['CircleShown'];
 export type Claimed = components['schemas']['Claimed'];
 export type Clash = components['schemas']['Clash'];
+export type ClassSheet = components['schemas']['ClassSheet'];
 export type Clipping = components['schemas']['Clipping'];
 export type ClockSet = components['schemas']['ClockSet'];
 export type Closer = components['schemas']['Closer'];
@@ -12316,6 +12848,7 @@ export type CodeAt = components['schemas']['CodeAt'];
 export type CodePage = components['schemas']['CodePage'];
 export type CodeTyped = components['schemas']['CodeTyped'];
 export type Combined = components['schemas']['Combined'];
+export type Coming = components['schemas']['Coming'];
 export type Compared = components['schemas']['Compared'];
 export type Conflict = components['schemas']['Conflict'];
 export type ControlSetting = components['schemas']['ControlSetting'];
@@ -12327,6 +12860,7 @@ export type CornersSay = components['schemas']['CornersSay'];
 export type CornersSeen = components['schemas']['CornersSeen'];
 export type CorrectionDeed = components['schemas']['CorrectionDeed'];
 export type Coverage = components['schemas']['Coverage'];
+export type CrestsShown = components['schemas']['CrestsShown'];
 export type Crossing = components['schemas']['Crossing'];
 export type Curve = components['schemas']['Curve'];
 export type CurvePoint = components['schemas']['CurvePoint'];
@@ -12365,6 +12899,7 @@ export type FieldChange = components['schemas']['FieldChange'];
 export type FieldChanged = components['schemas']['FieldChanged'];
 export type FieldKept = components['schemas']['FieldKept'];
 export type FieldProblem = components['schemas']['FieldProblem'];
+export type FieldsShown = components['schemas']['FieldsShown'];
 export type FiledEntry = components['schemas']['FiledEntry'];
 export type FiledTrial = components['schemas']['FiledTrial'];
 export type FilterPlan = components['schemas']['FilterPlan'];
@@ -12385,11 +12920,14 @@ export type Format = components['schemas']['Format'];
 export type Found = components['schemas']['Found'];
 export type FoundList = components['schemas']['FoundList'];
 export type FrameReport = components['schemas']['FrameReport'];
+export type FrameSeen = components['schemas']['FrameSeen'];
+export type FramesShown = components['schemas']['FramesShown'];
 export type FunctionLeft = components['schemas']['FunctionLeft'];
 export type Gallery = components['schemas']['Gallery'];
 export type GalleryEntry = components['schemas']['GalleryEntry'];
 export type Generation = components['schemas']['Generation'];
 export type GenerationChoice = components['schemas']['GenerationChoice'];
+export type GivenAnswer = components['schemas']['GivenAnswer'];
 export type GlossaryTerm = components['schemas']['GlossaryTerm'];
 export type GoesTogether = components['schemas']['GoesTogether'];
 export type GridChange = components['schemas']['GridChange'];
@@ -12425,6 +12963,7 @@ export type KnownClock = components['schemas']['KnownClock'];
 export type KnownPiece = components['schemas']['KnownPiece'];
 export type LabelEnd = components['schemas']['LabelEnd'];
 export type LabelReport = components['schemas']['LabelReport'];
+export type LabelShown = components['schemas']['LabelShown'];
 export type LanState = components['schemas']['LanState'];
 export type Leaf = components['schemas']['Leaf'];
 export type LensDiffers = components['schemas']['LensDiffers'];
@@ -12444,6 +12983,7 @@ export type LookAlike = components['schemas']['LookAlike'];
 export type LookAlikeRing = components['schemas']['LookAlikeRing'];
 export type LookAt = components['schemas']['LookAt'];
 export type LookFor = components['schemas']['LookFor'];
+export type MarksShown = components['schemas']['MarksShown'];
 export type Mass = components['schemas']['Mass'];
 export type MayBe = components['schemas']['MayBe'];
 export type MayMount = components['schemas']['MayMount'];
@@ -12537,7 +13077,9 @@ export type PocketStep = components['schemas']['PocketStep'];
 export type PocketSystem = components['schemas']['PocketSystem'];
 export type Port = components['schemas']['Port'];
 export type PortRead = components['schemas']['PortRead'];
+export type PosedQuestion = components['schemas']['PosedQuestion'];
 export type Practice = components['schemas']['Practice'];
+export type PracticeRoom = components['schemas']['PracticeRoom'];
 export type Price = components['schemas']['Price'];
 export type Prior = components['schemas']['Prior'];
 export type Problem = components['schemas']['Problem'];
@@ -12566,6 +13108,7 @@ export type Reversed = components['schemas']['Reversed'];
 export type RigBecomes = components['schemas']['RigBecomes'];
 export type RigChange = components['schemas']['RigChange'];
 export type RigSeen = components['schemas']['RigSeen'];
+export type RigShown = components['schemas']['RigShown'];
 export type RigSide = components['schemas']['RigSide'];
 export type RigUsed = components['schemas']['RigUsed'];
 export type RigsReport = components['schemas']['RigsReport'];
@@ -12612,10 +13155,12 @@ export type SightTold = components['schemas']['SightTold'];
 export type SightValue = components['schemas']['SightValue'];
 export type Sighted = components['schemas']['Sighted'];
 export type Signs = components['schemas']['Signs'];
+export type SkillStanding = components['schemas']['SkillStanding'];
 export type Sleeve = components['schemas']['Sleeve'];
 export type Slot = components['schemas']['Slot'];
 export type Spare = components['schemas']['Spare'];
 export type Speech = components['schemas']['Speech'];
+export type SqueezedShown = components['schemas']['SqueezedShown'];
 export type StabiliserEntry = components['schemas']['StabiliserEntry'];
 export type Standing = components['schemas']['Standing'];
 export type Start = components['schemas']['Start'];
@@ -12625,6 +13170,7 @@ export type Step = components['schemas']['Step'];
 export type StepLine = components['schemas']['StepLine'];
 export type StepSeen = components['schemas']['StepSeen'];
 export type StepUp = components['schemas']['StepUp'];
+export type StepsShown = components['schemas']['StepsShown'];
 export type Stitch = components['schemas']['Stitch'];
 export type Stood = components['schemas']['Stood'];
 export type Stop = components['schemas']['Stop'];
@@ -12647,6 +13193,7 @@ export type TallSubject = components['schemas']['TallSubject'];
 export type Term = components['schemas']['Term'];
 export type TestFrame = components['schemas']['TestFrame'];
 export type Testimony = components['schemas']['Testimony'];
+export type TheAnswer = components['schemas']['TheAnswer'];
 export type ThisDevice = components['schemas']['ThisDevice'];
 export type Thread = components['schemas']['Thread'];
 export type ThreadCandidate = components['schemas']['ThreadCandidate'];
@@ -12658,6 +13205,7 @@ export type TickDeed = components['schemas']['TickDeed'];
 export type Ticked = components['schemas']['Ticked'];
 export type Ticks = components['schemas']['Ticks'];
 export type ToldAtMark = components['schemas']['ToldAtMark'];
+export type TrapStanding = components['schemas']['TrapStanding'];
 export type TrialLine = components['schemas']['TrialLine'];
 export type TrialShown = components['schemas']['TrialShown'];
 export type TrialWritten = components['schemas']['TrialWritten'];
@@ -12702,6 +13250,8 @@ export type WouldFit = components['schemas']['WouldFit'];
 export type WouldNeed = components['schemas']['WouldNeed'];
 export type WouldServe = components['schemas']['WouldServe'];
 export type WrongRing = components['schemas']['WrongRing'];
+export type tropeion__api__caliper_resource__CaliperShown = components['schemas']['tropeion__api__caliper_resource__CaliperShown'];
+export type tropeion__core__exercises__question__CaliperShown = components['schemas']['tropeion__core__exercises__question__CaliperShown'];
 export type ParameterPractice = components['parameters']['Practice'];
 export type $defs = Record<string, never>;
 export interface operations {
@@ -14789,7 +15339,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CaliperShown"];
+                    "application/json": components["schemas"]["tropeion__api__caliper_resource__CaliperShown"];
                 };
             };
             /** @description An id that is not in the collection */
@@ -15285,6 +15835,229 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DeedKept"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_room: {
+        parameters: {
+            query?: {
+                only?: ("generation" | "label" | "reach" | "links" | "equivalents" | "stabiliser" | "buy" | "caliper" | "cause" | "setup" | "circle" | "code") | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeRoom"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_question: {
+        parameters: {
+            query: {
+                skill: "generation" | "label" | "reach" | "links" | "equivalents" | "stabiliser" | "buy" | "caliper" | "cause" | "setup" | "circle" | "code";
+                seed: number;
+                trap?: string | null;
+                wanted?: number;
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskedQuestion"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_answer: {
+        parameters: {
+            query?: {
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GivenAnswer"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TheAnswer"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_sheet: {
+        parameters: {
+            query: {
+                seed: number;
+                skills?: string;
+                count?: number;
+                wanted?: number;
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassSheet"];
                 };
             };
             /** @description An id that is not in the collection */
@@ -20354,7 +21127,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                kind: "cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans" | "log_entries" | "assignments" | "clocks" | "camera_signs" | "film_rolls" | "trials" | "events";
+                kind: "cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans" | "log_entries" | "assignments" | "clocks" | "camera_signs" | "film_rolls" | "trials" | "events" | "reviews";
             };
             cookie?: never;
         };
@@ -20406,7 +21179,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans" | "log_entries" | "assignments" | "clocks" | "camera_signs" | "film_rolls" | "trials" | "events";
+                kind: "cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans" | "log_entries" | "assignments" | "clocks" | "camera_signs" | "film_rolls" | "trials" | "events" | "reviews";
                 id: string;
             };
             cookie?: never;
@@ -20459,7 +21232,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans" | "log_entries" | "assignments" | "clocks" | "camera_signs" | "film_rolls" | "trials" | "events";
+                kind: "cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans" | "log_entries" | "assignments" | "clocks" | "camera_signs" | "film_rolls" | "trials" | "events" | "reviews";
                 id: string;
             };
             cookie?: never;

@@ -11,7 +11,7 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.working import tidy
 
 from .hand import Hand
-from .question import MOST_CHOICES, About, After, AnsweredBy, Choice, Draft, RigShown
+from .question import MOST_CHOICES, After, AnswerChoice, AnsweredBy, AskedAbout, Draft, RigShown
 
 Rig = tuple[Lens, tuple[Adapter, ...], Body]
 
@@ -35,9 +35,9 @@ class Skill:
     traps: Mapping[str, Trap]
 
 
-def about(lens: Lens | None = None, adapters: Iterable[Adapter] = (), body: Body | None = None) -> About:
+def about(lens: Lens | None = None, adapters: Iterable[Adapter] = (), body: Body | None = None) -> AskedAbout:
     """The pieces of a rig as what a question is about."""
-    return About(
+    return AskedAbout(
         None if lens is None else lens.id,
         None if body is None else body.id,
         tuple(adapter.id for adapter in adapters),
@@ -66,7 +66,7 @@ def stack_described(lens: Lens, adapters: tuple[Adapter, ...], body: Body) -> st
     return f"The pieces one behind the other, from the lens to the body: {pieces}."
 
 
-def apart(right: Choice, wrong: Iterable[Choice]) -> tuple[Choice, ...] | None:
+def apart(right: AnswerChoice, wrong: Iterable[AnswerChoice]) -> tuple[AnswerChoice, ...] | None:
     """The right choice and as many wrong ones as there are keys for, each said once; None with fewer than two wrong."""
     said, kept = {right.text.casefold()}, [right]
     for choice in wrong:
@@ -88,7 +88,7 @@ class Number:
 
 def numbers(
     right: Number, wrong: Iterable[Number], write: Callable[[float], str], *, ratio: float = 1.03, least: float = 0.0
-) -> tuple[tuple[Choice, ...], float] | None:
+) -> tuple[tuple[AnswerChoice, ...], float] | None:
     """Choices among numbers, and the least ratio of a wrong one to the right one.
 
     A wrong number that is nearer than ``ratio`` or ``least`` to one that is there is left out; None with under two.
@@ -110,8 +110,8 @@ def _apart(one: float, other: float, ratio: float, least: float) -> bool:
     return low > 0 and tidy(high / low - ratio) > 0 and tidy(high - low - least) > 0
 
 
-def _chosen(number: Number, write: Callable[[float], str]) -> Choice:
-    return Choice(number.id, write(number.value), after(number.says, number.rig))
+def _chosen(number: Number, write: Callable[[float], str]) -> AnswerChoice:
+    return AnswerChoice(number.id, write(number.value), after(number.says, number.rig))
 
 
 def rig_draft(
@@ -120,7 +120,7 @@ def rig_draft(
     trap: str,
     nearness: float,
     asks: str,
-    choices: tuple[Choice, ...],
+    choices: tuple[AnswerChoice, ...],
     why: str,
     working: tuple[str, ...],
     by: AnsweredBy = "choose",

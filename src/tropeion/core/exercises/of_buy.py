@@ -19,7 +19,7 @@ from tropeion.core.routes.match import match
 
 from .drafting import Rig, Skill, Trap, about, after, apart
 from .hand import Hand, agreed
-from .question import After, Choice, Draft, RigShown
+from .question import After, AnswerChoice, Draft, RigShown
 
 _RULES: Final = {
     "which": "Both ends have to be right, the length has to fill the room, and what the lens needs has to pass.",
@@ -97,7 +97,14 @@ def _priced(ring: Adapter, currency: str) -> str:
 
 
 def _draft(
-    hand: Hand, trap: str, lens: Lens, body: Body, right: Choice, wrong: list[Choice], asks: str, nearness: float
+    hand: Hand,
+    trap: str,
+    lens: Lens,
+    body: Body,
+    right: AnswerChoice,
+    wrong: list[AnswerChoice],
+    asks: str,
+    nearness: float,
 ) -> Iterator[Draft]:
     choices = apart(right, wrong)
     if choices is None:
@@ -124,8 +131,10 @@ def _which(hand: Hand) -> Iterator[Draft]:
         chosen = hand.some(bad[:6])[:3]
         ring = hand.chance.choice(good)
         currency = hand.world.gear.currency
-        wrong = [Choice(one.id, _priced(one, currency), _why_not(hand, lens, one, body, near)) for near, one in chosen]
-        right = Choice(ring.id, _priced(ring, currency), after(f"{ring.name} works.", (lens, (ring,), body)))
+        wrong = [
+            AnswerChoice(one.id, _priced(one, currency), _why_not(hand, lens, one, body, near)) for near, one in chosen
+        ]
+        right = AnswerChoice(ring.id, _priced(ring, currency), after(f"{ring.name} works.", (lens, (ring,), body)))
         asks = f"{lens.name} is to go on {body.name} and reach infinity. Which of these do you buy?"
         yield from _draft(
             hand, "which", lens, body, right, wrong, asks, sum(near for near, _ in chosen) / (3 * len(chosen))
@@ -140,10 +149,10 @@ def _refuse(hand: Hand) -> Iterator[Draft]:
         near, ring = hand.chance.choice(bad[:4])
         currency = hand.world.gear.currency
         wrong = [
-            Choice(one.id, _priced(one, currency), after(f"{one.name} works.", (lens, (one,), body)))
+            AnswerChoice(one.id, _priced(one, currency), after(f"{one.name} works.", (lens, (one,), body)))
             for one in hand.some(good)[:3]
         ]
-        right = Choice(ring.id, _priced(ring, currency), _why_not(hand, lens, ring, body, near))
+        right = AnswerChoice(ring.id, _priced(ring, currency), _why_not(hand, lens, ring, body, near))
         asks = f"For {lens.name} on {body.name}, infinity included, a shop offers these. Which one do you refuse?"
         yield from _draft(hand, "refuse", lens, body, right, wrong, asks, near / 3)
 
@@ -182,27 +191,29 @@ def _leave(hand: Hand) -> Iterator[Draft]:
             "look": f"Buy it, and look for a plain ring of {abs(room):.2f} mm",
             "leave": "Leave it: nothing makes it reach infinity there",
         }
-        right = Choice(standing.id, texts[standing.id], after(said, standing.rig))
-        wrong = [Choice(id_, texts[id_], After(said)) for id_ in ("fits", "leave") if id_ != standing.id]
+        right = AnswerChoice(standing.id, texts[standing.id], after(said, standing.rig))
+        wrong = [AnswerChoice(id_, texts[id_], After(said)) for id_ in ("fits", "leave") if id_ != standing.id]
         if standing.id == "leave":
-            wrong.append(Choice("look", texts["look"], After(said)))
+            wrong.append(AnswerChoice("look", texts["look"], After(said)))
         wrong += _wrong_ring(hand, lens, body, room)
         price = f" for {lens.price:g} {hand.world.gear.currency}" if lens.price else ""
         asks = f"{lens.name} stands in a window{price}. You have {body.name}. What do you do?"
         yield from _draft(hand, "leave", lens, body, right, hand.some(wrong), asks, 1 / (1 + abs(room) / 10))
 
 
-def _wrong_ring(hand: Hand, lens: Lens, body: Body, room: float) -> Iterator[Choice]:
+def _wrong_ring(hand: Hand, lens: Lens, body: Body, room: float) -> Iterator[AnswerChoice]:
     """A ring that does not do it, and a length that is another system's."""
     front, rear = hand.world.mount_of(lens), hand.world.mount_of(body)
     _, bad = _rings(hand, lens, body)
     for near, ring in bad[:1]:
-        yield Choice("bad", f"Buy it, and {ring.name}", _why_not(hand, lens, ring, body, near))
+        yield AnswerChoice("bad", f"Buy it, and {ring.name}", _why_not(hand, lens, ring, body, near))
     for mount in hand.mounts():
         length = room_mm(mount, rear) or 0.0
         if mount.joint != front.joint and length > _LEAST_MM and abs(length - room) > _LEAST_MM:
             text = f"Buy it, and look for a plain ring of {length:.2f} mm"
-            yield Choice("other", text, After(f"That is the ring for {mount.name}: {abs(length - room):.2f} mm off."))
+            yield AnswerChoice(
+                "other", text, After(f"That is the ring for {mount.name}: {abs(length - room):.2f} mm off.")
+            )
             return
 
 
@@ -244,23 +255,23 @@ def _measure(hand: Hand) -> Iterator[Draft]:
 
 
 def _what_first(lens: Lens, body: Body) -> Iterator[Draft]:
-    right = Choice(
+    right = AnswerChoice(
         "register",
         "How far the shoulder stands from where far things are sharp",
         After("From it the body’s flange distance is taken: that much the helicoid has to fill, closed."),
     )
     wrong = [
-        Choice(
+        AnswerChoice(
             "focal",
             f"Its focal length, {lens.focal_length_mm[0]:g} mm: that is its distance",
             After("The focal length is counted from inside the glass, not from the shoulder."),
         ),
-        Choice(
+        AnswerChoice(
             "length",
             "How long its barrel is",
             After("A barrel may be as long as it likes: it says nothing of where the image is."),
         ),
-        Choice(
+        AnswerChoice(
             "front", "The width of its front glass", After("That tells its aperture, and nothing of where it is sharp.")
         ),
     ]
@@ -285,19 +296,19 @@ def _closed_length(hand: Hand, lens: Lens, body: Body, mount: Mount, register: f
     closed = hand.chance.choice(lengths)
     over = [closed + round(fill - closed) + more for more in hand.some((3, 6, 10))[:2]]
     long = [
-        Choice(
+        AnswerChoice(
             f"closed-{mm}",
             f"{mm} mm closed, {mm + 20} mm open",
             After(f"Closed it is longer than the {fill:.2f} mm that there are: infinity is lost."),
         )
         for mm in over
     ]
-    right = Choice(
+    right = AnswerChoice(
         f"closed-{closed}",
         f"{closed} mm closed, {closed + 20} mm open",
         After(f"It leaves {fill - closed:.2f} mm to be made up by spacers."),
     )
-    whole = Choice(
+    whole = AnswerChoice(
         "register",
         f"{register:.0f} mm closed, {register + 20:.0f} mm open",
         After("That is the distance to the sensor: the body fills a part of it."),

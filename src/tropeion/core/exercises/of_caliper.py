@@ -13,7 +13,7 @@ from tropeion.core.working import tidy
 
 from .drafting import Number, Skill, Trap, numbers
 from .hand import Hand, near
-from .question import About, After, CaliperShown, Choice, CrestsShown, Draft
+from .question import After, AnswerChoice, AskedAbout, CaliperShown, CrestsShown, Draft
 
 _RULES: Final = {
     "zero": "What the jaws show when they are closed comes off every reading.",
@@ -113,7 +113,7 @@ def _draft(
     ring: Adapter,
     nearness: float,
     asks: str,
-    choices: tuple[Choice, ...],
+    choices: tuple[AnswerChoice, ...],
     working: tuple[str, ...],
     shown: CaliperShown | CrestsShown,
     described: str,
@@ -123,7 +123,7 @@ def _draft(
         trap=trap,
         nearness=nearness,
         asks=asks,
-        about=About(adapters=(ring.id,)),
+        about=AskedAbout(adapters=(ring.id,)),
         choices=choices,
         why=f"{_RULES[trap]} {choices[0].after.says}",
         working=working,
@@ -139,20 +139,22 @@ def _datum(hand: Hand) -> Iterator[Draft]:
         quantities = bench_piece(hand.world, "adapters", ring.id).quantities
         length = next(q for q in quantities if q.quantity == "length")
         outline = ring.bore_mm or 40.0
-        right = Choice("faces", "From mount face to mount face, on the flat metal", After(f"{length.says}"))
+        right = AnswerChoice("faces", "From mount face to mount face, on the flat metal", After(f"{length.says}"))
         wrong = [
-            Choice(
+            AnswerChoice(
                 "rims",
                 "Over all, from rim to rim",
                 After(f"A rim goes into the mount and counts nothing: it reads {_over(length)} too long."),
             ),
-            Choice("glass", "From the rear glass or the contacts to the front", After(length.keep_off)),
-            Choice(
+            AnswerChoice("glass", "From the rear glass or the contacts to the front", After(length.keep_off)),
+            AnswerChoice(
                 "bore",
                 "Across the bore",
                 After(f"That is how wide it is, about {outline:.0f} mm: it tells what passes, not where it is sharp."),
             ),
-            Choice("flange", "Across the flange ring", After("That tells what it is worn on, not where it is sharp.")),
+            AnswerChoice(
+                "flange", "Across the flange ring", After("That tells what it is worn on, not where it is sharp.")
+            ),
         ]
         yield _draft(
             "datum",
@@ -184,10 +186,10 @@ def _slip(hand: Hand) -> Iterator[Draft]:
         if len(set(values)) < 4 or told.slips != ((place,) if slipped else ()):
             continue
         choices = [
-            Choice(f"reading-{n + 1}", f"{value:.2f} mm", After(_slip_says(values, told.slips)))
+            AnswerChoice(f"reading-{n + 1}", f"{value:.2f} mm", After(_slip_says(values, told.slips)))
             for n, value in enumerate(values)
         ]
-        choices.append(Choice("none", "All of them can be", After(_slip_says(values, told.slips))))
+        choices.append(AnswerChoice("none", "All of them can be", After(_slip_says(values, told.slips))))
         right = choices[place] if slipped else choices[-1]
         yield _draft(
             "slip",
@@ -240,8 +242,8 @@ def _doubt(hand: Hand) -> Iterator[Draft]:
             f"{told.mean_mm:.3f} ± {told.standard_uncertainty_mm:.3f} mm against {ring.length_mm:.2f} ± "
             f"{ring.tolerance_mm:.2f} mm: {_signed(off)} mm."
         )
-        choices = [Choice(id_, text, After(says)) for id_, text in texts.items()]
-        choices.append(Choice("unknown", "Nothing: a caliper cannot measure a ring", After(says)))
+        choices = [AnswerChoice(id_, text, After(says)) for id_, text in texts.items()]
+        choices.append(AnswerChoice("unknown", "Nothing: a caliper cannot measure a ring", After(says)))
         right = next(choice for choice in choices if choice.id == right_id)
         yield _draft(
             "doubt",
@@ -285,7 +287,7 @@ def _pitch(hand: Hand) -> Iterator[Draft]:
                 nearness=near(1 + 1 / steps),
                 asks=f"A thread: from the first crest to crest number {steps + 1} the jaws show {length:.2f} mm. "
                 f"What is its pitch?",
-                about=About(mount=mount.id),
+                about=AskedAbout(mount=mount.id),
                 choices=choices[0],
                 why=f"{_RULES['pitch']} {right.says}",
                 working=(

@@ -16,7 +16,7 @@ from tropeion.core.working import tidy
 
 from .drafting import Rig, Skill, Trap, about, apart, named, rig_draft
 from .hand import Hand
-from .question import After, Choice, Draft, FrameSeen, FramesShown
+from .question import After, AnswerChoice, Draft, FrameSeen, FramesShown
 
 _RULES: Final = {
     "missed_focus": "Soft everywhere in one frame, and sharp in one beside it: focus was missed. Nothing is to be "
@@ -80,13 +80,13 @@ def _causes(hand: Hand, trap: str) -> Iterator[Draft]:
         wrong = sorted(alike, key=lambda other: (-alike[other], hand.chance.random()))[:4]
         frames = tuple(_seen(frame, saw) for frame, saw in path)
         said = " ".join(f"{seen.title}: {seen.label}." for seen in frames)
-        right = Choice(end, cause_title(end), After(report.cause.do))
+        right = AnswerChoice(end, cause_title(end), After(report.cause.do))
         yield Draft(
             trap=trap,
             nearness=min(1.0, 0.25 * max(alike.values()) + 0.25),
             asks=f"{named(*rig)}. {said} What is it?",
             about=about(*rig),
-            choices=(right, *(Choice(o, cause_title(o), After(_otherwise(o, every))) for o in wrong)),
+            choices=(right, *(AnswerChoice(o, cause_title(o), After(_otherwise(o, every))) for o in wrong)),
             why=f"{_RULES[trap]} {report.cause.do}",
             working=tuple(f"{seen.title} → {seen.label}" for seen in frames),
             shown=FramesShown(frames),
@@ -138,8 +138,8 @@ def _joints(hand: Hand) -> Iterator[Draft]:
         names = [joint.front.name + " in " + joint.rear.name for joint in stack.joints]
         ids = [f"joint-{at + 1}" for at in range(len(moved))]
         said = [f"{names[at]}: {moved[at]:.3f} mm at the sensor." for at in range(len(moved))]
-        choices = [Choice(ids[at], names[at], After(said[at])) for at in order]
-        choices.append(Choice("none", "None of them plays", After(said[order[0]])))
+        choices = [AnswerChoice(ids[at], names[at], After(said[at])) for at in order]
+        choices.append(AnswerChoice("none", "None of them plays", After(said[order[0]])))
         told = apart(choices[0], choices[1:])
         if told is None:
             continue
@@ -191,9 +191,11 @@ def _shims(hand: Hand) -> Iterator[Draft]:
         slips = [mm for mm in worse if abs(mm + error) < 0.03 or abs(mm + error * at.counts) < 0.03]
         says = f"It stands at {_signed(error)} mm at the sensor; a shim there counts {at.counts:.2f} times."
         offered = sorted({*([wanted] if wanted else []), *slips[:1], *hand.some(nearest)[:2]})
-        chosen = [Choice(f"shim-{mm:g}", f"Shim it by {mm:.2f} mm", After(_left_at(left[mm]))) for mm in offered]
-        chosen.append(Choice("ring", "A shorter ring, or this one turned down by a repairer", After(_of_ring(error))))
-        chosen.append(Choice("leave", "Leave it as it is", After(_left_at(error))))
+        chosen = [AnswerChoice(f"shim-{mm:g}", f"Shim it by {mm:.2f} mm", After(_left_at(left[mm]))) for mm in offered]
+        chosen.append(
+            AnswerChoice("ring", "A shorter ring, or this one turned down by a repairer", After(_of_ring(error)))
+        )
+        chosen.append(AnswerChoice("leave", "Leave it as it is", After(_left_at(error))))
         first = next(choice for choice in chosen if choice.id == right)
         choices = apart(first, [choice for choice in chosen if choice is not first])
         if choices is None or (right != "leave" and around > _HUNDREDTH_MM and wanted is not None):

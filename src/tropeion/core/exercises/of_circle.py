@@ -11,7 +11,7 @@ from tropeion.core.rig.judgement import Assessment, assess
 
 from .drafting import Number, Rig, Skill, Trap, about, after, apart, named, numbers, rig_draft
 from .hand import Hand, near
-from .question import Choice, CircleShown, Draft
+from .question import AnswerChoice, CircleShown, Draft
 
 _RULES: Final = {
     "rise": "The corner decides: half the width and the rise must stay inside the circle, not the middle of the edge.",
@@ -97,7 +97,7 @@ def _modes(hand: Hand) -> Iterator[Draft]:
         texts["none"] = "None of them: every mode has dark corners"
         says = "; ".join(f"{texts[name]}: diagonal {diagonal:.1f} mm" for name, diagonal in diagonals.items())
         chosen = {
-            id_: Choice(id_.replace(" ", ""), text, after(_mode_says(id_, covered, right_id), rig, picture=True))
+            id_: AnswerChoice(id_.replace(" ", ""), text, after(_mode_says(id_, covered, right_id), rig, picture=True))
             for id_, text in texts.items()
         }
         if right_id not in chosen:
@@ -145,7 +145,7 @@ def _rays(hand: Hand) -> Iterator[Draft]:
             "unknown": "It cannot be known without a frame",
         }
         right_id = "smeared" if steep else "clean"
-        chosen = {id_: Choice(id_, text, after(says, rig, picture=steep)) for id_, text in texts.items()}
+        chosen = {id_: AnswerChoice(id_, text, after(says, rig, picture=steep)) for id_, text in texts.items()}
         choices = apart(chosen[right_id], [choice for id_, choice in chosen.items() if id_ != right_id])
         if choices is None:
             continue

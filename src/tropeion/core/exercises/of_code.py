@@ -11,7 +11,7 @@ from tropeion.core.joints.flange_code import distance_of, fields_of, nearest_pro
 
 from .drafting import Skill, Trap, apart
 from .hand import Hand
-from .question import About, After, Choice, Draft, FieldsShown
+from .question import After, AnswerChoice, AskedAbout, Draft, FieldsShown
 
 _RULES: Final = {
     "read": "Fields are read from where the code begins, in its direction; one field misread is another lens.",
@@ -47,7 +47,7 @@ def _read(hand: Hand) -> Iterator[Draft]:
                 mount.profiles, key=lambda other: (other.code not in tricks, _apart(other.code, profile.code))
             )
             wrong = [
-                Choice(
+                AnswerChoice(
                     other.code,
                     _named(other, code),
                     After(f"Its code is {_spelt(other.code, code)}: {_how(other.code, profile.code, tricks)}."),
@@ -56,7 +56,8 @@ def _read(hand: Hand) -> Iterator[Draft]:
                 if other.code != profile.code
             ]
             choices = apart(
-                Choice(profile.code, _named(profile, code), After(f"{_spelt(profile.code, code)} is its code.")), wrong
+                AnswerChoice(profile.code, _named(profile, code), After(f"{_spelt(profile.code, code)} is its code.")),
+                wrong,
             )
             if choices is None:
                 continue
@@ -65,7 +66,7 @@ def _read(hand: Hand) -> Iterator[Draft]:
                 trap="read",
                 nearness=1 / nearest,
                 asks=f"These fields are on the flange of a lens of {mount.name}. Which lens does the body take it for?",
-                about=About(mount=mount.id),
+                about=AskedAbout(mount=mount.id),
                 choices=choices,
                 why=f"{_RULES['read']} Here: {_spelt(profile.code, code)}.",
                 working=(
@@ -120,16 +121,16 @@ def _choose(hand: Hand) -> Iterator[Draft]:
                 or ranked[1][0] < 1.3 * ranked[0][0] + 0.05
             ):
                 continue
-            wrong = [Choice(p.code, _named(p, code), After(_corrects(lens, mount, p))) for _, p in ranked[1:5]]
+            wrong = [AnswerChoice(p.code, _named(p, code), After(_corrects(lens, mount, p))) for _, p in ranked[1:5]]
             best = ranked[0][1]
-            choices = apart(Choice(best.code, _named(best, code), After(_corrects(lens, mount, best))), wrong)
+            choices = apart(AnswerChoice(best.code, _named(best, code), After(_corrects(lens, mount, best))), wrong)
             if choices is None:
                 continue
             yield Draft(
                 trap="choose",
                 nearness=min(1.0, (ranked[0][0] + 0.05) / (ranked[1][0] + 0.05)),
                 asks=f"{lens.name} is to be marked for the bodies of {mount.name}. Which code?",
-                about=About(lens=lens.id, mount=mount.id),
+                about=AskedAbout(lens=lens.id, mount=mount.id),
                 choices=choices,
                 why=f"{_RULES['choose']} {best.name} is nearest.",
                 working=tuple(f"{p.name}: {distance:.2f}" for distance, p in ranked[:5]),
@@ -161,21 +162,21 @@ def _wrong(hand: Hand) -> Iterator[Draft]:
                     continue
                 right = hand.chance.choice(near.wrong)
                 wrong = [
-                    Choice(
+                    AnswerChoice(
                         f"wrong-{n}",
                         _capital(text),
                         After(f"That is of another code; of this one: {'; '.join(near.wrong)}."),
                     )
                     for n, text in enumerate(dict.fromkeys(others), 1)
                 ]
-                choices = apart(Choice("wrong-0", _capital(right), After(f"{profile.name}: {right}.")), wrong)
+                choices = apart(AnswerChoice("wrong-0", _capital(right), After(f"{profile.name}: {right}.")), wrong)
                 if choices is None:
                     continue
                 yield Draft(
                     trap="wrong",
                     nearness=1 / (1 + near.distance),
                     asks=f"{lens.name} is marked as {profile.name}. What follows?",
-                    about=About(lens=lens.id, mount=mount.id),
+                    about=AskedAbout(lens=lens.id, mount=mount.id),
                     choices=choices,
                     why=f"{_RULES['wrong']} {_capital(right)}.",
                     working=tuple(near.wrong),

@@ -20,7 +20,7 @@ from tropeion.core.joints.key_report import Answer, MayMount
 
 from .drafting import Skill, Trap
 from .hand import Hand
-from .question import About, After, Choice, Draft, MarksShown
+from .question import After, AnswerChoice, AskedAbout, Draft, MarksShown
 
 _ANSWERS: Final = {
     "damage": "never",
@@ -119,14 +119,14 @@ def _seen(lens: _Lens, answers: Mapping[str, Answer]) -> str:
 
 def _draft(trap: str, lens: _Lens, answers: Mapping[str, Answer], right: str, truth: str, why: str) -> Draft:
     ids = ("as_is", "after", "inspect", "never", "unknown")
-    wrong = [Choice(id_, _TEXTS[id_], After(_WRONG[id_].format(truth=truth))) for id_ in ids if id_ != right]
+    wrong = [AnswerChoice(id_, _TEXTS[id_], After(_WRONG[id_].format(truth=truth))) for id_ in ids if id_ != right]
     rules = [rule.text for rule in matching_rules(lens.mount, frozenset(lens.build.parts), lens.body_parts)]
     return Draft(
         trap=trap,
         nearness=lens.shared,
         asks=f"A lens of {lens.mount.name}. {_seen(lens, answers)} May it go onto {lens.body.name}?",
-        about=About(body=lens.body.id, mount=lens.mount.id),
-        choices=(Choice(right, _TEXTS[right], After(truth)), *wrong),
+        about=AskedAbout(body=lens.body.id, mount=lens.mount.id),
+        choices=(AnswerChoice(right, _TEXTS[right], After(truth)), *wrong),
         why=why,
         working=(f"It is of generation {lens.build.label}.", *dict.fromkeys(rules)) if right != "unknown" else (truth,),
         shown=_shown(lens, answers),
@@ -202,7 +202,7 @@ def _first(hand: Hand) -> Iterator[Draft]:
         if len({may.look in build.parts for build in left}) < 2:
             continue
         wrong = [
-            Choice(
+            AnswerChoice(
                 id_,
                 lens.features[id_].label,
                 After(
@@ -221,8 +221,8 @@ def _first(hand: Hand) -> Iterator[Draft]:
             nearness=1 - len([id_ for id_ in idle if lens.features[id_].misleading]) / len(idle),
             asks=f"A lens of {lens.mount.name}.{asked} What do you look for first, before it goes onto "
             f"{lens.body.name}?",
-            about=About(body=lens.body.id, mount=lens.mount.id),
-            choices=(Choice(may.look, label, After(f"{label}: that is what they differ in.")), *wrong),
+            about=AskedAbout(body=lens.body.id, mount=lens.mount.id),
+            choices=(AnswerChoice(may.look, label, After(f"{label}: that is what they differ in.")), *wrong),
             why=f"{_RULES['look_first']} Here that is: {label}.",
             working=tuple(said),
             shown=_shown(lens, answers),
@@ -260,14 +260,14 @@ def _meter(hand: Hand) -> Iterator[Draft]:
     for lens, meters, _, rules in _metered(hand):
         answers = _answers(lens)
         said = " ".join(rules)
-        texts = [Choice(id_, text, After(f"No: {said}")) for id_, text in _METER_TEXTS.items() if id_ != meters]
+        texts = [AnswerChoice(id_, text, After(f"No: {said}")) for id_, text in _METER_TEXTS.items() if id_ != meters]
         yield Draft(
             trap="meter",
             nearness=lens.shared,
             asks=f"A lens of {lens.mount.name}. {_seen(lens, answers)} It is on {lens.body.name}, as it should be. "
             "What does the meter of the body do?",
-            about=About(body=lens.body.id, mount=lens.mount.id),
-            choices=(Choice(meters, _METER_TEXTS[meters], After(said)), *texts),
+            about=AskedAbout(body=lens.body.id, mount=lens.mount.id),
+            choices=(AnswerChoice(meters, _METER_TEXTS[meters], After(said)), *texts),
             why=f"{_RULES['meter']} {said}",
             working=(f"It is of generation {lens.build.label}.", *rules),
             shown=_shown(lens, answers),
@@ -284,7 +284,7 @@ def _modes(hand: Hand) -> Iterator[Draft]:
         said = " ".join(rules)
         others = [("M",), ("A", "M"), tuple(own), ("P", "A"), ("P", "S"), ("A",)]
         wrong = [
-            Choice("-".join(some), _listed(some), After(f"{_listed(left)} alone: {said}"))
+            AnswerChoice("-".join(some), _listed(some), After(f"{_listed(left)} alone: {said}"))
             for some in dict.fromkeys(others)
             if set(some) != set(left)
         ][:4]
@@ -293,8 +293,8 @@ def _modes(hand: Hand) -> Iterator[Draft]:
             nearness=lens.shared,
             asks=f"A lens of {lens.mount.name}. {_seen(lens, answers)} It is on {lens.body.name}, as it should be. "
             "Which exposure modes are left?",
-            about=About(body=lens.body.id, mount=lens.mount.id),
-            choices=(Choice("-".join(left), _listed(left), After(said)), *wrong),
+            about=AskedAbout(body=lens.body.id, mount=lens.mount.id),
+            choices=(AnswerChoice("-".join(left), _listed(left), After(said)), *wrong),
             why=f"{_RULES['modes']} {said}",
             working=(f"It is of generation {lens.build.label}.", *rules),
             shown=_shown(lens, answers),

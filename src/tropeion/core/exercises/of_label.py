@@ -13,7 +13,7 @@ from tropeion.core.optics.register import room_mm
 
 from .drafting import Skill, Trap, apart
 from .hand import Hand
-from .question import About, After, Choice, Draft, LabelShown
+from .question import After, AnswerChoice, AskedAbout, Draft, LabelShown
 
 _RULES: Final = {
     "forward": "The first name is the lens’s side, unless a word turns it round.",
@@ -55,20 +55,22 @@ def _id(lens: Mount, body: Mount) -> str:
     return f"{lens.id}.on.{body.id}"
 
 
-def _wrong(hand: Hand, ring: Adapter, lens: Mount, body: Mount) -> Iterator[Choice]:
+def _wrong(hand: Hand, ring: Adapter, lens: Mount, body: Mount) -> Iterator[AnswerChoice]:
     """The wrong end, and the neighbours of each end, with what would have come of each."""
     room = room_mm(body, lens)
     says = "" if room is None or room > 0 else f" There would be no room: {-room:.2f} mm too little."
     lost = f" {ring.price:g} would be lost." if ring.price else ""
-    yield Choice(_id(body, lens), _said(body, lens), After(f"The ends are the other way round.{says}{lost}"))
+    yield AnswerChoice(_id(body, lens), _said(body, lens), After(f"The ends are the other way round.{says}{lost}"))
     for other in _alike(hand, lens):
         apart_mm = room_mm(other, lens)
         off = "" if apart_mm is None or other.joint != lens.joint else f" It goes on, {abs(apart_mm):.2f} mm off."
-        yield Choice(_id(other, body), _said(other, body), After(f"The label does not name {other.name}.{off}{lost}"))
+        yield AnswerChoice(
+            _id(other, body), _said(other, body), After(f"The label does not name {other.name}.{off}{lost}")
+        )
     for other in _alike(hand, body):
         if other.id != lens.id:
             text = f"The label does not name {other.name}: the ring does not go on.{lost}"
-            yield Choice(_id(lens, other), _said(lens, other), After(text))
+            yield AnswerChoice(_id(lens, other), _said(lens, other), After(text))
 
 
 def _alike(hand: Hand, mount: Mount) -> list[Mount]:
@@ -107,14 +109,14 @@ def _name(hand: Hand, mount: Mount, *, alias: bool) -> str | None:
 def _asked(
     hand: Hand, trap: str, text: str, ring: Adapter, lens: Mount, body: Mount, nearness: float
 ) -> Iterator[Draft]:
-    right = Choice(_id(lens, body), _said(lens, body), After(f"{_said(lens, body)}: both ends are right."))
+    right = AnswerChoice(_id(lens, body), _said(lens, body), After(f"{_said(lens, body)}: both ends are right."))
     choices = apart(right, [*_wrong(hand, ring, lens, body), _not_told("The label names both ends.")])
     if choices is not None:
         yield Draft(
             trap=trap,
             nearness=nearness,
-            asks="This is printed on a ring. What goes on what?",
-            about=About(adapters=(ring.id,), mount=lens.id),
+            asks=f"This is printed on a ring: “{text}”. What goes on what?",
+            about=AskedAbout(adapters=(ring.id,), mount=lens.id),
             choices=choices,
             why=f"{_RULES[trap]} Here it is a lens of {lens.name} on a camera of {body.name}.",
             working=_working(lens, body),
@@ -123,8 +125,8 @@ def _asked(
         )
 
 
-def _not_told(says: str) -> Choice:
-    return Choice("not_told", "The label does not say which lenses", After(says))
+def _not_told(says: str) -> AnswerChoice:
+    return AnswerChoice("not_told", "The label does not say which lenses", After(says))
 
 
 def _working(lens: Mount, body: Mount) -> tuple[str, ...]:
@@ -151,19 +153,21 @@ def _threads(hand: Hand) -> Iterator[Draft]:
         both = (lens, *others)
         off = max(abs(room_mm(other, lens) or 0.0) for other in others)
         wrong = [
-            Choice(
+            AnswerChoice(
                 _id(one, body), _said(one, body), After(f"The size is that of {' and '.join(m.name for m in both)}.")
             )
             for one in both
         ]
         right = _not_told(f"{' and '.join(mount.name for mount in both)} share the thread, {off:.2f} mm apart.")
-        choices = apart(right, [*wrong, Choice(_id(body, lens), _said(body, lens), After("And the ends are turned."))])
+        choices = apart(
+            right, [*wrong, AnswerChoice(_id(body, lens), _said(body, lens), After("And the ends are turned."))]
+        )
         if choices is not None:
             yield Draft(
                 trap="thread",
                 nearness=1 / (1 + off / 10),
-                asks="This is printed on a ring. Which lenses come into focus on it?",
-                about=About(adapters=(ring.id,), mount=lens.id),
+                asks=f"This is printed on a ring: “{text}”. Which lenses come into focus on it?",
+                about=AskedAbout(adapters=(ring.id,), mount=lens.id),
                 choices=choices,
                 why=f"{_RULES['thread']} {off:.2f} mm lie between them: ask for the length of the ring.",
                 working=tuple(f"{m.name}: {_register(m)}." for m in both),
@@ -187,7 +191,7 @@ def _pitches(hand: Hand) -> Iterator[Draft]:
         if not _reads(read_label(hand.world, text), lens, body):
             continue
         wrong = [
-            Choice(
+            AnswerChoice(
                 _id(other, body),
                 _said(other, body),
                 After(f"Its pitch is {other.thread.pitch_mm:g} mm: it starts, and binds. Never force it."),
@@ -197,14 +201,14 @@ def _pitches(hand: Hand) -> Iterator[Draft]:
         ]
         pitches = [other.thread.pitch_mm for other in others if other.thread is not None]
         ratio = min(max(pitch / thread.pitch_mm, thread.pitch_mm / pitch) for pitch in pitches)
-        right = Choice(_id(lens, body), _said(lens, body), After("Size and pitch are its own."))
+        right = AnswerChoice(_id(lens, body), _said(lens, body), After("Size and pitch are its own."))
         choices = apart(right, [*wrong, *_wrong(hand, ring, lens, body)])
         if choices is not None:
             yield Draft(
                 trap="pitch",
                 nearness=1 / ratio,
-                asks="This is printed on a ring. What goes on what?",
-                about=About(adapters=(ring.id,), mount=lens.id),
+                asks=f"This is printed on a ring: “{text}”. What goes on what?",
+                about=AskedAbout(adapters=(ring.id,), mount=lens.id),
                 choices=choices,
                 why=_RULES["pitch"],
                 working=tuple(

@@ -13,7 +13,7 @@ from tropeion.core.rig.judgement import Assessment, assess, functions_of
 
 from .drafting import Rig, Skill, Trap, after, rig_draft
 from .hand import Hand
-from .question import After, Choice, Draft
+from .question import After, AnswerChoice, Draft
 
 _RULES: Final = {
     "focus": "Autofocus works as far as every link passes it on: the first that does not is where the wire ends.",
@@ -53,8 +53,8 @@ def _pointed(trap: str, rig: Rig, guilty: str | None, says: dict[str, str], work
     ids = [id_ for id_, _ in pieces]
     if len(set(ids)) < len(ids):
         return None
-    choices = [Choice(id_, name, After(says.get(id_, "It does its part."))) for id_, name in pieces]
-    choices.append(Choice("none", _NOTHING, After(says.get("none", "One of them does not do its part."))))
+    choices = [AnswerChoice(id_, name, After(says.get(id_, "It does its part."))) for id_, name in pieces]
+    choices.append(AnswerChoice("none", _NOTHING, After(says.get("none", "One of them does not do its part."))))
     right = guilty or "none"
     ordered = sorted(choices, key=lambda choice: choice.id != right)
     speaking = sum(adapter.link in {"pass", "translate"} for adapter in adapters)
@@ -225,13 +225,13 @@ def _moves(hand: Hand) -> Iterator[Draft]:
         rest = {"open": "wide open", "closed": "closed down", "stays": "where it was", None: ""}[iris.stuck]
         moved = f"nothing moves it: it stays {rest}" if right == "nothing" else "that is moved"
         truth = f"Its aperture has {_A[own]}, and {moved}."
-        wrong = [Choice(id_, text, after(truth, rig)) for id_, text in _MOVES.items() if id_ != right]
+        wrong = [AnswerChoice(id_, text, after(truth, rig)) for id_, text in _MOVES.items() if id_ != right]
         yield rig_draft(
             rig,
             trap="moves",
             nearness=0.3 + 0.2 * len(adapters) + (0.3 if right == "nothing" else 0.0),
             asks="What moves the aperture?",
-            choices=(Choice(right, _MOVES[right], after(truth, rig)), *wrong),
+            choices=(AnswerChoice(right, _MOVES[right], after(truth, rig)), *wrong),
             why=f"{_RULES['moves']} {truth}",
             working=(
                 f"{lens.name}: aperture by {_BY[own]}.",

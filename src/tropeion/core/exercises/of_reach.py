@@ -19,7 +19,7 @@ from tropeion.core.working import tidy
 
 from .drafting import Number, Rig, Skill, Trap, about, after, apart, named, numbers, rig_draft, stack_described
 from .hand import Hand, agreed, near
-from .question import Choice, Draft, RigShown
+from .question import AnswerChoice, Draft, RigShown
 
 _RULES: Final = {
     "other_register": "A thread or a bayonet that fits says nothing of the distance: the flange distance decides.",
@@ -132,8 +132,8 @@ def _ask(
     for found, says, other in wrong:
         if all(found.differs(known) for known, *_ in kept):
             kept.append((found, says, other))
-    truth = Choice(right.id, right.says(practice), after(f"{named(*rig)}: {right.says(practice).lower()}.", rig))
-    chosen = [Choice(found.id, found.says(practice), after(says, other)) for found, says, other in kept[1:]]
+    truth = AnswerChoice(right.id, right.says(practice), after(f"{named(*rig)}: {right.says(practice).lower()}.", rig))
+    chosen = [AnswerChoice(found.id, found.says(practice), after(says, other)) for found, says, other in kept[1:]]
     choices = apart(truth, chosen)
     if choices is None:
         return None
@@ -281,10 +281,12 @@ def _unknown(hand: Hand) -> Iterator[Draft]:
         ]
         wrong = [(_Range(True, focal * 4, focal * 40), "Nothing takes its infinity away.", None), *guesses]
         kept: list[tuple[_Range, str, Rig | None]] = list(wrong)
-        texts = Choice(
+        texts = AnswerChoice(
             right.id, right.says(hand.practice), after("Its closest focus is not stated.", (lens, adapters, body))
         )
-        choices = apart(texts, [Choice(r.id, r.says(hand.practice), after(says, other)) for r, says, other in kept])
+        choices = apart(
+            texts, [AnswerChoice(r.id, r.says(hand.practice), after(says, other)) for r, says, other in kept]
+        )
         if choices is not None:
             rig = (lens, adapters, body)
             yield rig_draft(
@@ -318,8 +320,9 @@ def _lengths(hand: Hand, *, room: bool) -> Iterator[Draft]:
         slips.append(
             Number("sum", own + (rear.register_mm or 0), "The distances are taken from each other, not added.")
         )
-        off = min((abs((m.register_mm or 0) - own) for m in neighbours), default=20.0)
-        missing = Choice("none", f"No plain ring: {abs(gap):.2f} mm of room are missing", after(_RULES["no_room"]))
+        missing = AnswerChoice(
+            "none", f"No plain ring: {abs(gap):.2f} mm of room are missing", after(_RULES["no_room"])
+        )
         if room:
             told = numbers(
                 Number("gap", gap, f"{gap:.2f} mm is what is left over."),
@@ -330,12 +333,14 @@ def _lengths(hand: Hand, *, room: bool) -> Iterator[Draft]:
             )
             if told is None:
                 continue
-            no = Choice("none", "No plain ring: there is no room", after(f"There are {gap:.2f} mm of room."))
+            asked = {choice.id for choice in told[0]}
+            off = min(abs(slip.value - gap) for slip in slips if slip.id in asked)
+            no = AnswerChoice("none", "No plain ring: there is no room", after(f"There are {gap:.2f} mm of room."))
             choices = apart(told[0][0], [*told[0][1:4], no])
         else:
             rings = [Number("turned", -gap, "That is what is missing, not what is left."), *slips]
             wrong = [
-                Choice(n.id, f"A plain ring of {n.value:.2f} mm", after(n.says))
+                AnswerChoice(n.id, f"A plain ring of {n.value:.2f} mm", after(n.says))
                 for n in rings
                 if n.value >= _LEAST_RING_MM
             ]
@@ -344,7 +349,7 @@ def _lengths(hand: Hand, *, room: bool) -> Iterator[Draft]:
             continue
         yield Draft(
             trap="ring_length" if room else "no_room",
-            nearness=1 / (1 + off / 3) if room else 1 / (1 + abs(gap) / 5),
+            nearness=1 / (1 + off / (3 if room else 5)),
             asks=f"{lens.name} is a lens of {front.name} (flange distance {own:.2f} mm), {body.name} a body of "
             f"{rear.name} ({rear.register_mm:.2f} mm). Which plain ring brings infinity?",
             about=about(lens, (), body),

@@ -19,7 +19,7 @@ from tropeion.core.working import PLAIN
 
 from .drafting import Rig, Skill, Trap, about, after, apart, named
 from .hand import Hand
-from .question import About, After, Choice, Draft, RigShown, SqueezedShown, StepsShown
+from .question import After, AnswerChoice, AskedAbout, Draft, RigShown, SqueezedShown, StepsShown
 
 _RULES: Final = {
     "order": "Prepare, power off, join from the front, lock, power on, set, focus, look: each before the next.",
@@ -58,10 +58,10 @@ def _order(hand: Hand) -> Iterator[Draft]:
             continue
         # Of one stage only joints have an order among themselves.
         wrong = [
-            Choice(f"step-{steps.index(one) + 1}", one.text, After(_LATER.get(one.stage, "It comes later.")))
+            AnswerChoice(f"step-{steps.index(one) + 1}", one.text, After(_LATER.get(one.stage, "It comes later.")))
             for one in hand.some(later)
         ]
-        choices = apart(Choice(f"step-{at + 1}", step.text, After("That is next.")), wrong)
+        choices = apart(AnswerChoice(f"step-{at + 1}", step.text, After("That is next.")), wrong)
         if choices is None:
             continue
         close = min(steps.index(one) - at for one in later)
@@ -163,12 +163,14 @@ def _setting(hand: Hand) -> Iterator[Draft]:
             mends = [(other, name) for other, name in ((c, t) for c, _, _, t in _LEFT) if other != control]
             # A wrong setting, put right again, leaves the fault where it is: that it is right already.
             wrong = [
-                Choice(other, name, After(f"That is as it should be. {said}")) for other, name in hand.some(mends)[:3]
+                AnswerChoice(other, name, After(f"That is as it should be. {said}"))
+                for other, name in hand.some(mends)[:3]
             ]
             wrong += [
-                Choice(id_, name, After(f"It does nothing against this. {said}")) for id_, name in hand.some(_ALSO)[:1]
+                AnswerChoice(id_, name, After(f"It does nothing against this. {said}"))
+                for id_, name in hand.some(_ALSO)[:1]
             ]
-            right = Choice(control, title, After(f"Then it takes the frame as it should: {said}"))
+            right = AnswerChoice(control, title, After(f"Then it takes the frame as it should: {said}"))
             yield Draft(
                 trap="setting",
                 nearness={"power_on": 0.6}.get(control, 0.4 + 0.1 * len(rig[1])),
@@ -235,13 +237,13 @@ def _seat(hand: Hand) -> Iterator[Draft]:
         texts["desqueeze"] = "It sits as it should, and the desqueeze is set the wrong way"
         texts["tell"] = "A round thing does not tell it"
         says = f"Squeezed by {lens.squeeze:g} ×, a round thing is {wide:.2f} wide and {high:.2f} high."
-        wrong = [Choice(id_, text, after(says)) for id_, text in texts.items() if id_ != turned]
+        wrong = [AnswerChoice(id_, text, after(says)) for id_, text in texts.items() if id_ != turned]
         yield Draft(
             trap="seat",
             nearness=1 / lens.squeeze,
             asks=f"{named(*rig)}, its desqueeze off. A round thing comes out like this. How does the lens sit?",
             about=about(*rig),
-            choices=(Choice(turned, texts[turned], after(says)), *wrong),
+            choices=(AnswerChoice(turned, texts[turned], after(says)), *wrong),
             why=f"{_RULES['seat']} {says}",
             working=(f"Squeeze {lens.squeeze:g} ×: 1 / {lens.squeeze:g} = {1 / lens.squeeze:.2f} along it.",),
             shown=SqueezedShown(wide, high),
@@ -264,7 +266,7 @@ def _filter(hand: Hand) -> Iterator[Draft]:
             places = {position.loss_stops: position.name for position in slot.positions}
             says = f"{over:g} stops too bright: {places[by]}, {by:g} stops."
             chosen = [
-                Choice(f"place-{loss:g}", f"{places[loss]} ({loss:g} stops)", After(_enough(loss, over, by)))
+                AnswerChoice(f"place-{loss:g}", f"{places[loss]} ({loss:g} stops)", After(_enough(loss, over, by)))
                 for loss in losses
             ]
             right = next(choice for choice in chosen if choice.id == f"place-{by:g}")
@@ -277,7 +279,7 @@ def _filter(hand: Hand) -> Iterator[Draft]:
                 asks=f"{ring.name}. At the aperture and the time that you want, the frame is {over:g} stops too "
                 f"bright. "
                 "Which is the weakest place that is enough?",
-                about=About(adapters=(ring.id,)),
+                about=AskedAbout(adapters=(ring.id,)),
                 choices=choices,
                 why=f"{_RULES['filter']} {says}",
                 working=tuple(

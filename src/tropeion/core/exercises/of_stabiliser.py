@@ -16,7 +16,7 @@ from tropeion.core.working import PLAIN
 from .drafting import Number, Rig, Skill, Trap, after, apart, numbers, rig_draft
 from .hand import Hand, near
 from .of_equivalents import mm_said
-from .question import Choice, Draft
+from .question import AnswerChoice, Draft
 
 _RULES: Final = {
     "equivalent": "The stabiliser wants the actual focal length, never the equivalent.",
@@ -148,13 +148,13 @@ def _power_on(hand: Hand) -> Iterator[Draft]:
         crop = crop_by_diagonal(put.mode.diagonal_mm)
         equivalent = _told(rig, put.chain.magnification * lens.focal_length_mm[0] * crop)
         same = offered == right
-        keep = Choice(
+        keep = AnswerChoice(
             "confirm",
             f"Confirm the {_entered(offered)}",
             after("That is this lens." if same else _says(right, offered), rig),
         )
         change = [
-            Choice(
+            AnswerChoice(
                 f"change-{value:g}",
                 f"Change it to {_entered(value)}",
                 after(_says(right, value) if value != right else "That is this lens.", rig),
@@ -163,7 +163,7 @@ def _power_on(hand: Hand) -> Iterator[Draft]:
             if value != offered
         ]
         first = keep if same else next(choice for choice in change if choice.id == f"change-{right:g}")
-        off = Choice(
+        off = AnswerChoice(
             "off", "Switch the stabiliser off", after("It would do its work, if it was told the right thing.", rig)
         )
         rest = [choice for choice in (keep, *change) if choice is not first]
@@ -209,7 +209,7 @@ def _corners(hand: Hand) -> Iterator[Draft]:
             if right == "look"
             else f"The circle allows {entry.travel_fraction:.0%} of the travel."
         )
-        chosen = [Choice(id_, text, after(says, rig, picture=id_ != right)) for id_, text in every]
+        chosen = [AnswerChoice(id_, text, after(says, rig, picture=id_ != right)) for id_, text in every]
         first = next(choice for choice in chosen if choice.id == right)
         choices = apart(first, [choice for choice in chosen if choice is not first])
         if choices is None:
@@ -241,12 +241,13 @@ def _identifies(hand: Hand) -> Iterator[Draft]:
         crop = crop_by_diagonal(put.mode.diagonal_mm)
         values = dict.fromkeys(_told(rig, value) for value in (actual, actual * crop, marked, actual / crop))
         wrong = [
-            Choice(f"enter-{value:g}", f"Enter {_entered(value)}", after("It knows that already.", rig))
+            AnswerChoice(f"enter-{value:g}", f"Enter {_entered(value)}", after("It knows that already.", rig))
             for value in values
         ]
-        off = Choice("off", "Switch the stabiliser off", after("It works: the lens tells it what it needs.", rig))
+        off = AnswerChoice("off", "Switch the stabiliser off", after("It works: the lens tells it what it needs.", rig))
         choices = apart(
-            Choice("nothing", "Nothing: the lens says it", after("The contacts tell the body.", rig)), [*wrong[:3], off]
+            AnswerChoice("nothing", "Nothing: the lens says it", after("The contacts tell the body.", rig)),
+            [*wrong[:3], off],
         )
         if choices is not None:
             speaking = sum(adapter.link == "translate" for adapter in rig[1])

@@ -23,7 +23,7 @@ from .of_links import LINKS
 from .of_reach import REACH
 from .of_setup import SETUP
 from .of_stabiliser import STABILISER
-from .question import CannotAskError, Draft, Question, SkillId
+from .question import CannotAskError, Draft, PosedQuestion, SkillId
 
 SKILL: Final[dict[SkillId, Skill]] = {
     "generation": GENERATION,
@@ -53,7 +53,7 @@ def pose(
     difficulty: float = USUAL_DIFFICULTY,
     trap: str | None = None,
     helper: World | None = None,
-) -> Question:
+) -> PosedQuestion:
     """A question of a skill; the same for the same seed, gear and preferences.
 
     Where the collection gives none, ``helper`` does. Raises CannotAskError, and KeyError for a trap it does not have.
@@ -73,10 +73,10 @@ def pose(
     raise CannotAskError(f"neither the collection nor the sample world gives such a question: {skill}")
 
 
-def _question(draft: Draft, skill: SkillId, chance: Random, *, helped: bool) -> Question:
+def _question(draft: Draft, skill: SkillId, chance: Random, *, helped: bool) -> PosedQuestion:
     choices = draft.choices
     shuffled = tuple(chance.sample(choices, len(choices))) if draft.by == "choose" else choices
-    return Question(
+    return PosedQuestion(
         skill=skill,
         trap=draft.trap,
         difficulty=round(min(1.0, max(0.0, draft.nearness)), 3),

@@ -44,7 +44,7 @@ class After:
 
 
 @dataclass(frozen=True, slots=True)
-class Choice:
+class AnswerChoice:
     """An answer that can be given; ``after`` is told once one was."""
 
     id: str
@@ -53,7 +53,7 @@ class Choice:
 
 
 @dataclass(frozen=True, slots=True)
-class About:
+class AskedAbout:
     """The pieces that a question is about, by id; adapters from the lens to the body."""
 
     lens: str | None = None
@@ -190,8 +190,8 @@ class Draft:
     trap: str
     nearness: float
     asks: str
-    about: About
-    choices: tuple[Choice, ...]
+    about: AskedAbout
+    choices: tuple[AnswerChoice, ...]
     why: str
     working: tuple[str, ...]
     shown: Shown
@@ -200,15 +200,15 @@ class Draft:
 
 
 @dataclass(frozen=True, slots=True)
-class Question:
+class PosedQuestion:
     """A question with its answer. ``seed`` and ``difficulty`` bring it again; ``helped``: from the sample world."""
 
     skill: SkillId
     trap: str
     difficulty: float
     asks: str
-    about: About
-    choices: tuple[Choice, ...]
+    about: AskedAbout
+    choices: tuple[AnswerChoice, ...]
     right: str
     why: str
     working: tuple[str, ...]
