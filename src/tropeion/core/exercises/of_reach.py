@@ -323,6 +323,7 @@ def _lengths(hand: Hand, *, room: bool) -> Iterator[Draft]:
         missing = AnswerChoice(
             "none", f"No plain ring: {abs(gap):.2f} mm of room are missing", after(_RULES["no_room"])
         )
+        off = abs(gap)
         if room:
             told = numbers(
                 Number("gap", gap, f"{gap:.2f} mm is what is left over."),
