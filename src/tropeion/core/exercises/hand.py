@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator, Sequence
+import re
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from random import Random
 from typing import TypeVar
@@ -15,6 +16,8 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
+from tropeion.core.rig.judgement import Assessment
+from tropeion.core.rig.unknowns import assumed_in
 
 I = TypeVar("I", bound=Item)  # noqa: E741  of items
 T = TypeVar("T")
@@ -92,6 +95,20 @@ class Hand:
 
     def _kept(self, adapters: Sequence[Adapter]) -> list[Adapter]:
         return [adapter for adapter in adapters if not adapter.retired]
+
+
+# Assumed in most rigs, and no answer depends on them: questions keep clear of the doubt that they make.
+_HARMLESS = re.compile(r".*tolerance_mm$")
+
+
+def stated(judged: Assessment, *but: str) -> bool:
+    """Whether a rig is judged by what is stated of it, ``but`` for fields that a question does not turn on."""
+    return nothing_decides(assumed_in(judged.rig, judged.ends), *but)
+
+
+def nothing_decides(assumed: Iterable[str], *but: str) -> bool:
+    """Whether these assumed values decide nothing."""
+    return all(path in but or _HARMLESS.match(path) for path in assumed)
 
 
 # Preferences under which an answer of the trade may differ, each with its schools.

@@ -18,7 +18,7 @@ from tropeion.core.rig.judgement import assess
 from tropeion.core.routes.match import match
 
 from .drafting import Rig, Skill, Trap, about, after, apart
-from .hand import Hand, agreed
+from .hand import Hand, agreed, nothing_decides, stated
 from .question import After, AnswerChoice, Draft, RigShown
 
 _RULES: Final = {
@@ -38,8 +38,10 @@ def _is_good(hand: Hand, lens: Lens, ring: Adapter, body: Body) -> bool | None:
     """Whether a ring does what it is bought for; None where it does so in part, or schools differ."""
 
     def answer(practice: Practice) -> bool | None:
-        grade = assess(hand.world, lens, (ring,), body, practice).grade
-        return True if grade in _GOOD else False if grade in _BAD else None
+        judged = assess(hand.world, lens, (ring,), body, practice)
+        if not stated(judged, "lens.min_focus_m"):
+            return None
+        return True if judged.grade in _GOOD else False if judged.grade in _BAD else None
 
     return agreed(hand.practice, _SCHOOLS, answer)
 
@@ -225,6 +227,8 @@ def _standing(hand: Hand, lens: Lens, body: Body, practice: Practice) -> _Standi
     """What a lens comes to; None where that is not clear: in part, by a change, by what is not sure."""
     report = match(hand.world, lens.id, body.id, practice, detailed=False)
     sure = [route for route in report.routes if route.surely and route.grade in _GOOD]
+    if not all(nothing_decides(route.assumed, "lens.min_focus_m") for route in report.routes):
+        return None
     for id_, routes in (("fits", [route for route in sure if route.owned]), ("ring", sure)):
         for route in routes[:1]:
             pieces = tuple(hand.world.adapters[one] for one in route.adapters)

@@ -15,7 +15,7 @@ from tropeion.core.rig.judgement import assess
 from tropeion.core.working import tidy
 
 from .drafting import Rig, Skill, Trap, about, apart, named, rig_draft
-from .hand import Hand
+from .hand import Hand, stated
 from .question import After, AnswerChoice, Draft, FrameSeen, FramesShown
 
 _RULES: Final = {
@@ -62,7 +62,10 @@ def _benches(hand: Hand) -> Iterator[tuple[Rig, RigOnBench]]:
             on_bench = rig_on_bench(hand.world, RigIds(lens.id, body.id, ids), hand.practice)
         except UnknownRegisterError:
             continue
-        if assess(hand.world, lens, adapters, body, hand.practice).grade not in {"danger", "none", "close_up"}:
+        judged = assess(hand.world, lens, adapters, body, hand.practice)
+        if judged.grade not in {"danger", "none", "close_up"} and stated(
+            judged, "lens.min_focus_m", "lens.image_circle_mm"
+        ):
             yield (lens, adapters, body), on_bench
 
 

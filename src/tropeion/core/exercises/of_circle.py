@@ -10,7 +10,7 @@ from tropeion.core.optics.coverage import max_rise_mm
 from tropeion.core.rig.judgement import Assessment, assess
 
 from .drafting import Number, Rig, Skill, Trap, about, after, apart, named, numbers, rig_draft
-from .hand import Hand, near
+from .hand import Hand, near, stated
 from .question import AnswerChoice, CircleShown, Draft
 
 _RULES: Final = {
@@ -27,7 +27,7 @@ def _circles(hand: Hand) -> Iterator[tuple[Rig, Assessment]]:
         if lens.image_circle_mm is None:
             continue
         judged = assess(hand.world, lens, adapters, body, hand.practice)
-        if judged.grade not in {"danger", "none"} and judged.coverage.image_circle_mm is not None:
+        if judged.grade not in {"danger", "none"} and stated(judged, "lens.min_focus_m"):
             yield (lens, adapters, body), judged
 
 

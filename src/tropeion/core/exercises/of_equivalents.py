@@ -13,7 +13,7 @@ from tropeion.core.rig.rig_report import Route
 from tropeion.core.working import tidy
 
 from .drafting import Number, Rig, Skill, Trap, numbers, rig_draft
-from .hand import Hand, agreed, near
+from .hand import Hand, agreed, near, stated
 from .question import Draft
 
 _RULES: Final = {
@@ -47,7 +47,7 @@ def _rigs(hand: Hand, *, glass: bool | None = None) -> Iterator[tuple[Rig, Route
             continue
         judged = assess(hand.world, lens, adapters, body, hand.practice)
         # A mode that is assumed to be covered would decide the crop.
-        if judged.grade in {"danger", "none"} or lens.image_circle_mm is None:
+        if judged.grade in {"danger", "none"} or not stated(judged, "lens.min_focus_m"):
             continue
         yield (lens, adapters, body), report_on(judged, detailed=False)
 

@@ -61,7 +61,7 @@ def _wrong(hand: Hand, ring: Adapter, lens: Mount, body: Mount) -> Iterator[Answ
     says = "" if room is None or room > 0 else f" There would be no room: {-room:.2f} mm too little."
     lost = f" {ring.price:g} would be lost." if ring.price else ""
     yield AnswerChoice(_id(body, lens), _said(body, lens), After(f"The ends are the other way round.{says}{lost}"))
-    for other in _alike(hand, lens):
+    for other in (mount for mount in _alike(hand, lens) if mount.id != body.id):
         apart_mm = room_mm(other, lens)
         off = "" if apart_mm is None or other.joint != lens.joint else f" It goes on, {abs(apart_mm):.2f} mm off."
         yield AnswerChoice(

@@ -12,7 +12,7 @@ from tropeion.core.joints.signal import FunctionName
 from tropeion.core.rig.judgement import Assessment, assess, functions_of
 
 from .drafting import Rig, Skill, Trap, after, rig_draft
-from .hand import Hand
+from .hand import Hand, stated
 from .question import After, AnswerChoice, Draft
 
 _RULES: Final = {
@@ -76,7 +76,7 @@ def _pointed(trap: str, rig: Rig, guilty: str | None, says: dict[str, str], work
 def _judged(hand: Hand) -> Iterator[tuple[Rig, Assessment]]:
     for lens, adapters, body in hand.rigs((1, 2)):
         judged = assess(hand.world, lens, adapters, body, hand.practice)
-        if judged.grade != "danger":
+        if judged.grade != "danger" and stated(judged, "lens.min_focus_m", "lens.image_circle_mm"):
             yield (lens, adapters, body), judged
 
 
@@ -117,11 +117,13 @@ def _of_the_guilty(rig: Rig, id_: str) -> str:
     }[ring.link]
 
 
+_PASSED: Final = {"none": "passes nothing of it on", "slow": "passes it on, slowly", "full": "passes it on"}
+
+
 def _levels(left: FunctionLeft, names: dict[str, str], rig: Rig) -> Iterator[str]:
     yield f"{rig[0].name}: {'has it' if left.offered else 'does not have it'}."
     for passed in left.passed:
-        yield f"{names[passed.link]}: "
-        f"{ {'none': 'passes nothing of it on', 'slow': 'passes it on, slowly'}.get(passed.level, 'passes it on') }."
+        yield f"{names[passed.link]}: {_PASSED[passed.level]}."
     yield f"{rig[2].name}: {'takes it' if left.taken else 'does not take it'}."
 
 

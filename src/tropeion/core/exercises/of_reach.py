@@ -18,7 +18,7 @@ from tropeion.core.rig.judgement import Assessment, assess
 from tropeion.core.working import tidy
 
 from .drafting import Number, Rig, Skill, Trap, about, after, apart, named, numbers, rig_draft, stack_described
-from .hand import Hand, agreed, near
+from .hand import Hand, agreed, near, stated
 from .question import AnswerChoice, Draft, RigShown
 
 _RULES: Final = {
@@ -107,8 +107,12 @@ def range_of(judged: Assessment) -> _Range | None:
 
 def _range(world: World, rig: Rig, practice: Practice) -> _Range | None:
     """The range of a rig that is the same under every school; None where it is not, or not known."""
-    lens, adapters, body = rig
-    return agreed(practice, ("trust", "blur"), lambda school: range_of(assess(world, lens, adapters, body, school)))
+
+    def answer(school: Practice) -> _Range | None:
+        judged = assess(world, *rig, school)
+        return range_of(judged) if stated(judged, "lens.min_focus_m") else None
+
+    return agreed(practice, ("trust", "blur"), answer)
 
 
 def _safe(world: World, rig: Rig, practice: Practice) -> bool:

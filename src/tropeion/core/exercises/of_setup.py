@@ -18,7 +18,7 @@ from tropeion.core.rig.rig_report import Stage, StepLine
 from tropeion.core.working import PLAIN
 
 from .drafting import Rig, Skill, Trap, about, after, apart, named
-from .hand import Hand
+from .hand import Hand, stated
 from .question import After, AnswerChoice, AskedAbout, Draft, RigShown, SqueezedShown, StepsShown
 
 _RULES: Final = {
@@ -39,7 +39,7 @@ _LATER: Final = {
 def _working_rigs(hand: Hand) -> Iterator[tuple[Rig, tuple[StepLine, ...], Attached]]:
     for lens, adapters, body in hand.rigs((0, 1, 2)):
         judged = assess(hand.world, lens, adapters, body, hand.practice)
-        if judged.grade in {"danger", "none"}:
+        if judged.grade in {"danger", "none"} or not stated(judged, "lens.min_focus_m"):
             continue
         route = report_on(judged)
         assert route.details is not None

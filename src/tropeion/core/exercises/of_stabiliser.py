@@ -14,7 +14,7 @@ from tropeion.core.rig.judgement import assess
 from tropeion.core.working import PLAIN
 
 from .drafting import Number, Rig, Skill, Trap, after, apart, numbers, rig_draft
-from .hand import Hand, near
+from .hand import Hand, near, stated
 from .of_equivalents import mm_said
 from .question import AnswerChoice, Draft
 
@@ -38,7 +38,7 @@ def _rigs(hand: Hand, *, zooms: bool = False) -> Iterator[tuple[Rig, Assembly]]:
         if body.stabiliser is None or lens.is_zoom != zooms:
             continue
         judged = assess(hand.world, lens, adapters, body, hand.practice)
-        if judged.grade not in {"danger", "none"}:
+        if judged.grade not in {"danger", "none"} and stated(judged, "lens.min_focus_m", "lens.image_circle_mm"):
             yield (lens, adapters, body), judged.rig
 
 
