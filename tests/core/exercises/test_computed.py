@@ -11,7 +11,7 @@ import pytest
 from tests.core.exercises.asked import asked, rig_of, seeds
 from tests.core.exercises.plain_gear import ADAPTERS, MOUNTS, Item, chain, circle, reach, register, spoken, stills_mode
 from tropeion.core.exercises.posing import SKILL
-from tropeion.core.exercises.question import SKILLS, CaliperShown, CircleShown, CrestsShown, PosedQuestion, SkillId
+from tropeion.core.exercises.question import SKILLS, CircleShown, CrestsShown, PosedQuestion, ReadingsShown, SkillId
 
 
 def text_of(question: PosedQuestion, id_: str) -> str:
@@ -138,22 +138,22 @@ def test_caliper(seed: int) -> None:
         case "datum":
             assert question.right == "faces"
         case "zero":
-            assert isinstance(shown, CaliperShown)
+            assert isinstance(shown, ReadingsShown)
             assert right == f"{shown.readings_mm[0] - shown.zero_mm:.2f} mm"
         case "set":
-            assert isinstance(shown, CaliperShown)
+            assert isinstance(shown, ReadingsShown)
             assert shown.slides
             assert question.by == "jaws"
             assert right == f"{ADAPTERS[question.about.adapters[0]]['length_mm'] + shown.zero_mm:.2f} mm"
             assert sorted(number_in(choice.text) for choice in question.choices) == list(shown.readings_mm)
         case "slip":
-            assert isinstance(shown, CaliperShown)
+            assert isinstance(shown, ReadingsShown)
             middle = statistics.median(shown.readings_mm)
             far = [place for place, mm in enumerate(shown.readings_mm) if abs(mm - middle) > 0.25]
             assert question.right == (f"reading-{far[0] + 1}" if far else "none")
             assert len(far) < 2
         case "doubt":
-            assert isinstance(shown, CaliperShown)
+            assert isinstance(shown, ReadingsShown)
             ring, values = ADAPTERS[question.about.adapters[0]], shown.readings_mm
             u2 = statistics.variance(values) / 4 + 0.01**2 / 12 + 0.02**2 / 3
             apart = (statistics.mean(values) - ring["length_mm"]) / math.sqrt(u2 + ring["tolerance_mm"] ** 2 / 3)

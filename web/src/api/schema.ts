@@ -3188,7 +3188,7 @@ export interface components {
             /** Choices */
             choices: components["schemas"]["AskedChoice"][];
             /** Shown */
-            shown: components["schemas"]["MarksShown"] | components["schemas"]["LabelShown"] | components["schemas"]["RigShown"] | components["schemas"]["tropeion__core__exercises__question__CaliperShown"] | components["schemas"]["CrestsShown"] | components["schemas"]["FramesShown"] | components["schemas"]["FieldsShown"] | components["schemas"]["CircleShown"] | components["schemas"]["StepsShown"] | components["schemas"]["SqueezedShown"];
+            shown: components["schemas"]["MarksShown"] | components["schemas"]["LabelShown"] | components["schemas"]["RigShown"] | components["schemas"]["ReadingsShown"] | components["schemas"]["CrestsShown"] | components["schemas"]["FramesShown"] | components["schemas"]["FieldsShown"] | components["schemas"]["CircleShown"] | components["schemas"]["StepsShown"] | components["schemas"]["SqueezedShown"];
             /** Described */
             described: string;
             /**
@@ -3663,6 +3663,17 @@ export interface components {
             do: "state" | "jaws" | "place" | "read" | "closed";
             /** Value */
             value?: number | null;
+        };
+        /**
+         * CaliperShown
+         * @description How the simulated caliper stands, and a reading if one was taken. ``port``: where other programs reach it.
+         */
+        CaliperShown: {
+            state: components["schemas"]["CaliperState"];
+            /** Reading Mm */
+            reading_mm: number | null;
+            /** Port */
+            port: string;
         };
         /**
          * CaliperState
@@ -9059,7 +9070,7 @@ export interface components {
             /** Working */
             working: string[];
             /** Shown */
-            shown: components["schemas"]["MarksShown"] | components["schemas"]["LabelShown"] | components["schemas"]["RigShown"] | components["schemas"]["tropeion__core__exercises__question__CaliperShown"] | components["schemas"]["CrestsShown"] | components["schemas"]["FramesShown"] | components["schemas"]["FieldsShown"] | components["schemas"]["CircleShown"] | components["schemas"]["StepsShown"] | components["schemas"]["SqueezedShown"];
+            shown: components["schemas"]["MarksShown"] | components["schemas"]["LabelShown"] | components["schemas"]["RigShown"] | components["schemas"]["ReadingsShown"] | components["schemas"]["CrestsShown"] | components["schemas"]["FramesShown"] | components["schemas"]["FieldsShown"] | components["schemas"]["CircleShown"] | components["schemas"]["StepsShown"] | components["schemas"]["SqueezedShown"];
             /** Described */
             described: string;
             /**
@@ -9599,6 +9610,26 @@ export interface components {
             why: string;
             /** Sidecars */
             sidecars?: components["schemas"]["SidecarRow"][] | null;
+        };
+        /**
+         * ReadingsShown
+         * @description What a caliper shows, closed and on the piece, in mm; ``slides``: the jaws are to be set.
+         */
+        ReadingsShown: {
+            /** Readings Mm */
+            readings_mm: number[];
+            /** Zero Mm */
+            zero_mm: number;
+            /**
+             * Slides
+             * @default false
+             */
+            slides: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "caliper";
         };
         /**
          * RecordPage
@@ -12753,37 +12784,6 @@ export interface components {
             /** Says */
             says: string;
         };
-        /**
-         * CaliperShown
-         * @description How the simulated caliper stands, and a reading if one was taken. ``port``: where other programs reach it.
-         */
-        tropeion__api__caliper_resource__CaliperShown: {
-            state: components["schemas"]["CaliperState"];
-            /** Reading Mm */
-            reading_mm: number | null;
-            /** Port */
-            port: string;
-        };
-        /**
-         * CaliperShown
-         * @description What a caliper shows, closed and on the piece, in mm; ``slides``: the jaws are to be set.
-         */
-        tropeion__core__exercises__question__CaliperShown: {
-            /** Readings Mm */
-            readings_mm: number[];
-            /** Zero Mm */
-            zero_mm: number;
-            /**
-             * Slides
-             * @default false
-             */
-            slides: boolean;
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "caliper";
-        };
     };
     responses: never;
     parameters: {
@@ -12825,6 +12825,7 @@ export type BuildIris = components['schemas']['BuildIris'];
 export type BuildsPage = components['schemas']['BuildsPage'];
 export type ByDifference = components['schemas']['ByDifference'];
 export type CaliperDone = components['schemas']['CaliperDone'];
+export type CaliperShown = components['schemas']['CaliperShown'];
 export type CaliperState = components['schemas']['CaliperState'];
 export type CameraReport = components['schemas']['CameraReport'];
 export type CameraState = components['schemas']['CameraState'];
@@ -13096,6 +13097,7 @@ export type ReadingMarked = components['schemas']['ReadingMarked'];
 export type ReadingOf = components['schemas']['ReadingOf'];
 export type ReadingSeries = components['schemas']['ReadingSeries'];
 export type ReadingWork = components['schemas']['ReadingWork'];
+export type ReadingsShown = components['schemas']['ReadingsShown'];
 export type RecordPage = components['schemas']['RecordPage'];
 export type Reference = components['schemas']['Reference'];
 export type RegisterTolerance = components['schemas']['RegisterTolerance'];
@@ -13250,8 +13252,6 @@ export type WouldFit = components['schemas']['WouldFit'];
 export type WouldNeed = components['schemas']['WouldNeed'];
 export type WouldServe = components['schemas']['WouldServe'];
 export type WrongRing = components['schemas']['WrongRing'];
-export type tropeion__api__caliper_resource__CaliperShown = components['schemas']['tropeion__api__caliper_resource__CaliperShown'];
-export type tropeion__core__exercises__question__CaliperShown = components['schemas']['tropeion__core__exercises__question__CaliperShown'];
 export type ParameterPractice = components['parameters']['Practice'];
 export type $defs = Record<string, never>;
 export interface operations {
@@ -15339,7 +15339,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["tropeion__api__caliper_resource__CaliperShown"];
+                    "application/json": components["schemas"]["CaliperShown"];
                 };
             };
             /** @description An id that is not in the collection */

@@ -13,7 +13,7 @@ from tropeion.core.working import tidy
 
 from .drafting import Number, Skill, Trap, numbers
 from .hand import Hand, near
-from .question import After, AnswerChoice, AskedAbout, CaliperShown, CrestsShown, Draft
+from .question import After, AnswerChoice, AskedAbout, CrestsShown, Draft, ReadingsShown
 
 _RULES: Final = {
     "zero": "What the jaws show when they are closed comes off every reading.",
@@ -62,7 +62,7 @@ def _zero(hand: Hand) -> Iterator[Draft]:
                 f"long is it?",
                 told[0],
                 (_taken_off(reading, off, mean),),
-                CaliperShown((reading,), off),
+                ReadingsShown((reading,), off),
                 "A caliper closed, and on the ring, with its display.",
             )
 
@@ -102,7 +102,7 @@ def _set(hand: Hand) -> Iterator[Draft]:
                 "Slide the jaws to what they show on it.",
                 choices,
                 (f"{length:.2f} {_sum(off)} = {length + off:.2f} mm.",),
-                CaliperShown(tuple(sorted(float(choice.text.split()[0]) for choice in choices)), off, slides=True),
+                ReadingsShown(tuple(sorted(float(choice.text.split()[0]) for choice in choices)), off, slides=True),
                 "A caliper about the ring; its jaws can be slid.",
                 by="jaws",
             )
@@ -115,7 +115,7 @@ def _draft(
     asks: str,
     choices: tuple[AnswerChoice, ...],
     working: tuple[str, ...],
-    shown: CaliperShown | CrestsShown,
+    shown: ReadingsShown | CrestsShown,
     described: str,
     by: str = "choose",
 ) -> Draft:
@@ -163,7 +163,7 @@ def _datum(hand: Hand) -> Iterator[Draft]:
             f"You want to know whether {ring.name} keeps infinity. Where do the jaws go?",
             (right, *wrong),
             (f"{length.label}: {length.says}",),
-            CaliperShown((ring.physical_length_mm,), 0.0),
+            ReadingsShown((ring.physical_length_mm,), 0.0),
             "A caliper beside the ring.",
         )
 
@@ -202,7 +202,7 @@ def _slip(hand: Hand) -> Iterator[Draft]:
                 f"The middle one: {sorted(values)[1]:.2f} to {sorted(values)[2]:.2f} mm; more than 0.25 mm from it "
                 f"is a slip.",
             ),
-            CaliperShown(tuple(values), 0.0),
+            ReadingsShown(tuple(values), 0.0),
             "Four readings of the ring, at four places around it.",
         )
 
@@ -254,7 +254,7 @@ def _doubt(hand: Hand) -> Iterator[Draft]:
             f"reads {', '.join(f'{value:.2f}' for value in values)} mm. What is it?",
             (right, *(choice for choice in choices if choice is not right)),
             (says, f"Their difference over the root of both doubts: {abs(score):.1f}."),
-            CaliperShown(tuple(values), 0.0),
+            ReadingsShown(tuple(values), 0.0),
             "Four readings of the ring, at four places around it.",
         )
 

@@ -23,7 +23,7 @@ from .of_links import LINKS
 from .of_reach import REACH
 from .of_setup import SETUP
 from .of_stabiliser import STABILISER
-from .question import CannotAskError, Draft, PosedQuestion, SkillId
+from .question import AnswerChoice, CannotAskError, Draft, PosedQuestion, SkillId
 
 SKILL: Final[dict[SkillId, Skill]] = {
     "generation": GENERATION,
@@ -74,16 +74,14 @@ def pose(
 
 
 def _question(draft: Draft, skill: SkillId, chance: Random, *, helped: bool) -> PosedQuestion:
-    choices = draft.choices
-    shuffled = tuple(chance.sample(choices, len(choices))) if draft.by == "choose" else choices
     return PosedQuestion(
         skill=skill,
         trap=draft.trap,
         difficulty=round(min(1.0, max(0.0, draft.nearness)), 3),
         asks=draft.asks,
         about=draft.about,
-        choices=shuffled,
-        right=choices[0].id,
+        choices=_in_order(draft, chance),
+        right=draft.choices[0].id,
         why=draft.why,
         working=draft.working,
         shown=draft.shown,
@@ -91,3 +89,14 @@ def _question(draft: Draft, skill: SkillId, chance: Random, *, helped: bool) -> 
         by=draft.by,
         helped=helped,
     )
+
+
+def _in_order(draft: Draft, chance: Random) -> tuple[AnswerChoice, ...]:
+    """The choices as they are shown: pieces as they stand in the rig, jaws as they open, anything else by chance."""
+    choices = draft.choices
+    if draft.by == "point":
+        rig = (draft.about.lens, *draft.about.adapters, draft.about.body)
+        return tuple(sorted(choices, key=lambda choice: rig.index(choice.id) if choice.id in rig else len(rig)))
+    if draft.by == "jaws":
+        return tuple(sorted(choices, key=lambda choice: float(choice.text.split()[0].replace("−", "-"))))
+    return tuple(chance.sample(choices, len(choices)))

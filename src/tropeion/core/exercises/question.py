@@ -91,7 +91,7 @@ class RigShown:
 
 
 @dataclass(frozen=True, slots=True)
-class CaliperShown:
+class ReadingsShown:
     """What a caliper shows, closed and on the piece, in mm; ``slides``: the jaws are to be set."""
 
     readings_mm: tuple[float, ...]
@@ -167,7 +167,7 @@ Shown = (
     MarksShown
     | LabelShown
     | RigShown
-    | CaliperShown
+    | ReadingsShown
     | CrestsShown
     | FramesShown
     | FieldsShown
