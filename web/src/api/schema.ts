@@ -3050,7 +3050,8 @@ export interface components {
          * After
          * @description What would have come of a choice: in a sentence, the rig that it means, and the money that it loses.
          *
-         *     ``lens`` and ``body`` None: there is no rig to draw. ``picture``: a frame of the rig shows what is wrong with it.
+         *     ``lens`` and ``body`` None: there is no rig to draw. ``picture``: a frame of the rig shows what is wrong with it,
+         *     in ``mode``, or in the mode that the body would be set to.
          */
         After: {
             /** Says */
@@ -3071,6 +3072,8 @@ export interface components {
              * @default false
              */
             picture: boolean;
+            /** Mode */
+            mode?: string | null;
         };
         /**
          * Against

@@ -31,6 +31,8 @@ const Key = lazy(() => import("../views/mounts/Key"));
 const Mounts = lazy(() => import("../views/mounts/Mounts"));
 const Outing = lazy(() => import("../views/outing/Outing"));
 const Outings = lazy(() => import("../views/outing/Outings"));
+const ClassSheet = lazy(() => import("../views/practice/ClassSheetPage"));
+const Practice = lazy(() => import("../views/practice/Practice"));
 const Plan = lazy(() => import("../views/plan/Plan"));
 const Plans = lazy(() => import("../views/plan/Plans"));
 const SetUp = lazy(() => import("../views/setup/SetUp"));
@@ -67,6 +69,8 @@ export function App() {
                 <Route path="/pocket" element={<InPocket />} />
                 <Route path="/devices" element={<Devices />} />
                 <Route path="/terms" element={<Terms />} />
+                <Route path="/practice" element={<Practice />} />
+                <Route path="/practice/sheet" element={<ClassSheet />} />
                 <Route element={<OfPair />}>
                   <Route path="/frame" element={<Frame />} />
                   <Route path="/bench" element={<Bench />} />

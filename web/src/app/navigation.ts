@@ -64,6 +64,7 @@ export const GROUPS: readonly Group[] = [
 
 /** What is looked up, under *More*. */
 export const MORE: readonly Destination[] = [
+  { path: "/practice", name: "Practice" },
   { path: "/pocket", name: "In the pocket" },
   { path: "/devices", name: "Devices" },
   { path: "/terms", name: "Terms" },

@@ -45,12 +45,14 @@ def about(lens: Lens | None = None, adapters: Iterable[Adapter] = (), body: Body
     )
 
 
-def after(says: str, rig: Rig | None = None, *, price: float | None = None, picture: bool = False) -> After:
+def after(
+    says: str, rig: Rig | None = None, *, price: float | None = None, picture: bool = False, mode: str | None = None
+) -> After:
     """What would have come of a choice, with the rig that it means."""
     if rig is None:
         return After(says, price=price)
     lens, adapters, body = rig
-    return After(says, lens.id, tuple(adapter.id for adapter in adapters), body.id, price, picture)
+    return After(says, lens.id, tuple(adapter.id for adapter in adapters), body.id, price, picture, mode)
 
 
 def named(lens: Lens, adapters: tuple[Adapter, ...], body: Body) -> str:

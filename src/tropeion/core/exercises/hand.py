@@ -63,6 +63,13 @@ class Hand:
         every.sort(key=lambda at: at[0] + at[1] + self.chance.random())
         yield from ((lenses[lens], bodies[body]) for lens, body in every)
 
+    def stood(self, ring: Adapter, lens_mount: str, body_mount: str) -> tuple[Lens, tuple[Adapter, ...], Body] | None:
+        """The first lens of one mount on the first body of another by a ring, whether or not it goes on."""
+        gear = self.world.gear
+        lens = next((lens for lens in gear.lenses if lens.mount == lens_mount and not lens.retired), None)
+        body = next((body for body in gear.bodies if body.mount == body_mount and not body.retired), None)
+        return None if lens is None or body is None else (lens, (ring,), body)
+
     def rigs(self, pieces: Sequence[int] = (0, 1, 2)) -> Iterator[tuple[Lens, tuple[Adapter, ...], Body]]:
         """Lenses on bodies by so many adapters that mate, one chain for each number of them."""
         for lens, body in self.pairs():

@@ -97,7 +97,13 @@ def _modes(hand: Hand) -> Iterator[Draft]:
         texts["none"] = "None of them: every mode has dark corners"
         says = "; ".join(f"{texts[name]}: diagonal {diagonal:.1f} mm" for name, diagonal in diagonals.items())
         chosen = {
-            id_: AnswerChoice(id_.replace(" ", ""), text, after(_mode_says(id_, covered, right_id), rig, picture=True))
+            id_: AnswerChoice(
+                id_.replace(" ", ""),
+                text,
+                after(
+                    _mode_says(id_, covered, right_id), rig, picture=id_ != "none", mode=None if id_ == "none" else id_
+                ),
+            )
             for id_, text in texts.items()
         }
         if right_id not in chosen:

@@ -6,7 +6,7 @@ A lens is made up whose parts are known; what is asked is what those parts do on
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final
 
 from tropeion.core import written
@@ -18,7 +18,7 @@ from tropeion.core.joints.key import identify
 from tropeion.core.joints.key_builds import KeyBuild, builds_of
 from tropeion.core.joints.key_report import Answer, MayMount
 
-from .drafting import Skill, Trap
+from .drafting import Rig, Skill, Trap, after
 from .hand import Hand
 from .question import After, AnswerChoice, AskedAbout, Draft, MarksShown
 
@@ -117,21 +117,37 @@ def _seen(lens: _Lens, answers: Mapping[str, Answer]) -> str:
     return " ".join(sentence for sentence in said if sentence)
 
 
-def _draft(trap: str, lens: _Lens, answers: Mapping[str, Answer], right: str, truth: str, why: str) -> Draft:
+def _draft(
+    hand: Hand, trap: str, lens: _Lens, answers: Mapping[str, Answer], right: str, truth: str, why: str
+) -> Draft:
     ids = ("as_is", "after", "inspect", "never", "unknown")
     wrong = [AnswerChoice(id_, _TEXTS[id_], After(_WRONG[id_].format(truth=truth))) for id_ in ids if id_ != right]
     rules = [rule.text for rule in matching_rules(lens.mount, frozenset(lens.build.parts), lens.body_parts)]
+    rig = _on_body(hand, lens)
+    wrong = [replace(choice, after=after(choice.after.says, rig)) for choice in wrong]
     return Draft(
         trap=trap,
         nearness=lens.shared,
         asks=f"A lens of {lens.mount.name}. {_seen(lens, answers)} May it go onto {lens.body.name}?",
         about=AskedAbout(body=lens.body.id, mount=lens.mount.id),
-        choices=(AnswerChoice(right, _TEXTS[right], After(truth)), *wrong),
+        choices=(AnswerChoice(right, _TEXTS[right], after(truth, rig)), *wrong),
         why=why,
         working=(f"It is of generation {lens.build.label}.", *dict.fromkeys(rules)) if right != "unknown" else (truth,),
         shown=_shown(lens, answers),
         described=_described(lens),
     )
+
+
+def _on_body(hand: Hand, lens: _Lens) -> Rig | None:
+    """A lens of the collection that is built so, on the body: what is drawn once the answer was given."""
+    for other in hand.world.gear.lenses:
+        stated = (
+            other.features is None and other.generation == lens.build.generation.id and lens.build.conversion == "none"
+        )
+        parts = lens.build.generation.lens_features if stated else other.features
+        if other.mount == lens.mount.id and parts is not None and set(parts) == set(lens.build.parts):
+            return other, (), lens.body
+    return None
 
 
 def _shown(lens: _Lens, answers: Mapping[str, Answer]) -> MarksShown:
@@ -155,7 +171,7 @@ def _known(hand: Hand, trap: str, wanted: frozenset[str], *, misled: bool = Fals
         if may is None or _ANSWERS.get(may.effect) != right:
             continue
         truth = may.text if may.action is None else f"{may.text} {may.action}"
-        yield _draft(trap, lens, answers, right, truth, f"{_RULES[trap]} {truth}")
+        yield _draft(hand, trap, lens, answers, right, truth, f"{_RULES[trap]} {truth}")
 
 
 def _unknown(hand: Hand) -> Iterator[Draft]:
@@ -177,7 +193,7 @@ def _unknown(hand: Hand) -> Iterator[Draft]:
             continue
         look = lens.features[may.look].label
         truth = f"It may still be of generations that differ on {lens.body.name}. Look first for this: {look}."
-        yield _draft("unknown", lens, answers, "unknown", truth, f"{_RULES['unknown']} {truth}")
+        yield _draft(hand, "unknown", lens, answers, "unknown", truth, f"{_RULES['unknown']} {truth}")
 
 
 def _first(hand: Hand) -> Iterator[Draft]:

@@ -11,7 +11,7 @@ from tropeion.core.gear.mounts import Mount
 from tropeion.core.joints.key import SETTLED
 from tropeion.core.optics.register import room_mm
 
-from .drafting import Skill, Trap, apart
+from .drafting import Skill, Trap, after, apart
 from .hand import Hand
 from .question import After, AnswerChoice, AskedAbout, Draft, LabelShown
 
@@ -60,17 +60,22 @@ def _wrong(hand: Hand, ring: Adapter, lens: Mount, body: Mount) -> Iterator[Answ
     room = room_mm(body, lens)
     says = "" if room is None or room > 0 else f" There would be no room: {-room:.2f} mm too little."
     lost = f" {ring.price:g} would be lost." if ring.price else ""
-    yield AnswerChoice(_id(body, lens), _said(body, lens), After(f"The ends are the other way round.{says}{lost}"))
+    yield AnswerChoice(
+        _id(body, lens),
+        _said(body, lens),
+        after(f"The ends are the other way round.{says}{lost}", hand.stood(ring, body.id, lens.id)),
+    )
     for other in (mount for mount in _alike(hand, lens) if mount.id != body.id):
         apart_mm = room_mm(other, lens)
         off = "" if apart_mm is None or other.joint != lens.joint else f" It goes on, {abs(apart_mm):.2f} mm off."
-        yield AnswerChoice(
-            _id(other, body), _said(other, body), After(f"The label does not name {other.name}.{off}{lost}")
-        )
+        told = f"The label does not name {other.name}.{off}{lost}"
+        stood = hand.stood(ring, other.id, body.id)
+        yield AnswerChoice(_id(other, body), _said(other, body), after(told, stood))
     for other in _alike(hand, body):
         if other.id != lens.id:
             text = f"The label does not name {other.name}: the ring does not go on.{lost}"
-            yield AnswerChoice(_id(lens, other), _said(lens, other), After(text))
+            stood = hand.stood(ring, lens.id, other.id)
+            yield AnswerChoice(_id(lens, other), _said(lens, other), after(text, stood))
 
 
 def _alike(hand: Hand, mount: Mount) -> list[Mount]:
@@ -109,7 +114,8 @@ def _name(hand: Hand, mount: Mount, *, alias: bool) -> str | None:
 def _asked(
     hand: Hand, trap: str, text: str, ring: Adapter, lens: Mount, body: Mount, nearness: float
 ) -> Iterator[Draft]:
-    right = AnswerChoice(_id(lens, body), _said(lens, body), After(f"{_said(lens, body)}: both ends are right."))
+    both = f"{_said(lens, body)}: both ends are right."
+    right = AnswerChoice(_id(lens, body), _said(lens, body), after(both, hand.stood(ring, lens.id, body.id)))
     choices = apart(right, [*_wrong(hand, ring, lens, body), _not_told("The label names both ends.")])
     if choices is not None:
         yield Draft(

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Final
 
 from tropeion.core import written
+from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
-from tropeion.core.gear.made import spacer_id
+from tropeion.core.gear.made import ring_id, spacer_id
 from tropeion.core.gear.world import World
 from tropeion.core.optics.register import room_mm
 from tropeion.core.optics.seats import seat_of
@@ -145,7 +146,7 @@ def _ask(
         rig,
         trap=trap,
         nearness=max(near(found.ratio_to(right)) for found, *_ in kept[1:]),
-        asks=f"{named(*rig)}: from where to where does it come into focus?",
+        asks="From where to where does it come into focus?",
         choices=choices,
         why=f"{_RULES[trap]} Here: {right.says(practice).lower()}.",
         working=_working(hand.world, rig),
@@ -276,11 +277,7 @@ def _unknown(hand: Hand) -> Iterator[Draft]:
             continue
         focal = lens.focal_length_mm[0]
         guesses = [
-            (
-                _Range(True, focal * factor, None),
-                f"Many lenses do {factor / 1000:g} m for each mm; it is not known of this one.",
-                None,
-            )
+            (_Range(True, focal * factor, None), f"Many lenses of {focal:g} mm do; of this one it is not known.", None)
             for factor in (8, 12, 20)
         ]
         wrong = [(_Range(True, focal * 4, focal * 40), "Nothing takes its infinity away.", None), *guesses]
@@ -304,6 +301,19 @@ def _unknown(hand: Hand) -> Iterator[Draft]:
             )
 
 
+def _by_rings(hand: Hand, lens: Lens, body: Body) -> Callable[[Number], Number]:
+    """A length with the rig that a plain ring of it makes: what would have been screwed on."""
+
+    def stood(number: Number) -> Number:
+        plain = Adapter(
+            id="ring", name="", lens_mount=lens.mount or "", body_mount=body.mount, length_mm=max(0.0, number.value)
+        )
+        ring = hand.world.adapters.get(ring_id(plain))
+        return number if ring is None else replace(number, rig=(lens, (ring,), body))
+
+    return stood
+
+
 def _lengths(hand: Hand, *, room: bool) -> Iterator[Draft]:
     """Which plain ring brings infinity, or that none can."""
     world = hand.world
@@ -324,14 +334,15 @@ def _lengths(hand: Hand, *, room: bool) -> Iterator[Draft]:
         slips.append(
             Number("sum", own + (rear.register_mm or 0), "The distances are taken from each other, not added.")
         )
+        stood = _by_rings(hand, lens, body)
         missing = AnswerChoice(
             "none", f"No plain ring: {abs(gap):.2f} mm of room are missing", after(_RULES["no_room"])
         )
         off = abs(gap)
         if room:
             told = numbers(
-                Number("gap", gap, f"{gap:.2f} mm is what is left over."),
-                slips,
+                stood(Number("gap", gap, f"{gap:.2f} mm is what is left over.")),
+                [stood(slip) for slip in slips],
                 lambda mm: f"A plain ring of {mm:.2f} mm",
                 ratio=1.0,
                 least=_HUNDREDTHS_MM,
@@ -345,7 +356,7 @@ def _lengths(hand: Hand, *, room: bool) -> Iterator[Draft]:
         else:
             rings = [Number("turned", -gap, "That is what is missing, not what is left."), *slips]
             wrong = [
-                AnswerChoice(n.id, f"A plain ring of {n.value:.2f} mm", after(n.says))
+                AnswerChoice(n.id, f"A plain ring of {n.value:.2f} mm", after(n.says, stood(n).rig))
                 for n in rings
                 if n.value >= _LEAST_RING_MM
             ]

@@ -209,7 +209,7 @@ def _corners(hand: Hand) -> Iterator[Draft]:
             if right == "look"
             else f"The circle allows {entry.travel_fraction:.0%} of the travel."
         )
-        chosen = [AnswerChoice(id_, text, after(says, rig, picture=id_ != right)) for id_, text in every]
+        chosen = [AnswerChoice(id_, text, after(says, rig)) for id_, text in every]
         first = next(choice for choice in chosen if choice.id == right)
         choices = apart(first, [choice for choice in chosen if choice is not first])
         if choices is None:

@@ -32,7 +32,8 @@ MOST_CHOICES: Final = 5
 class After:
     """What would have come of a choice: in a sentence, the rig that it means, and the money that it loses.
 
-    ``lens`` and ``body`` None: there is no rig to draw. ``picture``: a frame of the rig shows what is wrong with it.
+    ``lens`` and ``body`` None: there is no rig to draw. ``picture``: a frame of the rig shows what is wrong with it,
+    in ``mode``, or in the mode that the body would be set to.
     """
 
     says: str
@@ -41,6 +42,7 @@ class After:
     body: str | None = None
     price: float | None = None
     picture: bool = False
+    mode: str | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -23,7 +23,7 @@ export function CaliperSheet({ piece, quantity, places, current, ...caliper }: P
   const [ref, width] = useWidth<HTMLDivElement>();
   const height = width < 640 ? 250 : 300;
   const bed = width > 0 ? bedFor(piece, quantity, width, height) : null;
-  const aside = width >= 640 && quantity.seat_mm !== null;
+  const aside = width >= 640 && quantity.seat_mm !== null && places.length > 0;
   return (
     <div className="caliper-sheet" ref={ref}>
       {bed && (
