@@ -39,10 +39,10 @@ _TEXTS: Final = {
 }
 _WRONG: Final = {
     "as_is": "Put on without a thought, it would do this: {truth}",
-    "after": "There is nothing to put out of the way that would help: {truth}",
-    "inspect": "A look at the flange decides nothing here: {truth}",
-    "never": "It would have been left at home for nothing: {truth}",
-    "unknown": "What was seen is enough: {truth}",
+    "after": "There is nothing to put out of the way that would help.",
+    "inspect": "A look at the flange decides nothing here.",
+    "never": "It would have been left at home for nothing.",
+    "unknown": "What was seen is enough to tell.",
 }
 
 

@@ -306,7 +306,7 @@ def _by_rings(hand: Hand, lens: Lens, body: Body) -> Callable[[Number], Number]:
 
     def stood(number: Number) -> Number:
         plain = Adapter(
-            id="ring", name="", lens_mount=lens.mount or "", body_mount=body.mount, length_mm=max(0.0, number.value)
+            id="ring", name="ring", lens_mount=lens.mount or "", body_mount=body.mount, length_mm=max(0.0, number.value)
         )
         ring = hand.world.adapters.get(ring_id(plain))
         return number if ring is None else replace(number, rig=(lens, (ring,), body))

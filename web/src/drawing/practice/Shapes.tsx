@@ -9,7 +9,7 @@ export function LabelDrawn({ shown, described }: { shown: ShownOf<"label">; desc
     <svg className="practice-drawing" viewBox="0 0 640 190" role="img" aria-label={described}>
       <path className="label-rim" d="M40 132c0 -52 560 -52 560 0v22c0 -52 -560 -52 -560 0z" />
       <rect className="label-paper" x="34" y="18" width="572" height="66" rx="3" />
-      <text className="label-words" x="320" y={51 + size * 0.35} textAnchor="middle" fontSize={size}>
+      <text className="label-words" x="320" y={51 + size * 0.35} textAnchor="middle" style={{ fontSize: size }}>
         {shown.text}
       </text>
       <path className="label-thread" d="M320 84v24" />
