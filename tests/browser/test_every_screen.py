@@ -23,6 +23,8 @@ SCREENS = {
     "/frame?lens=kel-28-80&body=o7&view=bodies": "[data-ready=true]",
     "/frame?lens=kel-55&body=lark&view=lenses": "[data-ready=true]",
     "/frame?lens=kel-55&body=o7&view=wish": "[data-ready=true]",
+    "/practice": ".practice-shown svg",
+    "/practice/sheet?count=3": ".sheet-questions svg",
     "/frame?lens=kel-55&body=o7&view=reach": "[data-table=beside]",
     "/frame?body=o7&view=bodies": "[data-state=no-pair]",
     "/setup/film": ".balance-support",

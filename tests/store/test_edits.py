@@ -295,7 +295,17 @@ def test_what_was_said_once_is_said_after_the_update(tmp_path: Path, sample_gear
         connection.execute(
             "UPDATE lens SET document = json_set(document, '$.assumed', json('[\"focus\"]')) WHERE id = 'kel-85'"
         )
-        for table in ("log_entry", "assignment", "clock", "camera_signs", "film_roll", "trial", "piece_event", "deed"):
+        for table in (
+            "log_entry",
+            "assignment",
+            "clock",
+            "camera_signs",
+            "film_roll",
+            "trial",
+            "piece_event",
+            "deed",
+            "review",
+        ):
             connection.execute(f"DROP TABLE {table}")
         connection.execute("UPDATE alembic_version SET version_num = '0009'")
     with closing(Collection(path)) as collection:

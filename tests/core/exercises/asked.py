@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import functools
+
 from tests.core.exercises.plain_gear import BODIES, LENSES, Item, adapter
 from tests.thorough import EVERYWHERE
 from tropeion.core.exercises.posing import pose
@@ -19,6 +21,7 @@ def seeds() -> range:
     return range(2000 if EVERYWHERE else 20)
 
 
+@functools.cache
 def asked(skill: SkillId, seed: int, *, trap: str | None = None, practice: Practice | None = None) -> PosedQuestion:
     return pose(SAMPLE, practice or Practice(), skill, seed, difficulty=(seed % 11) / 10, trap=trap)
 

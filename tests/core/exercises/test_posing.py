@@ -20,13 +20,13 @@ from tropeion.core.rig.judgement import assess
 
 @pytest.mark.parametrize("skill", SKILLS)
 def test_the_same_seed_asks_the_same(skill: SkillId) -> None:
-    assert asked(skill, 7) == asked(skill, 7)
+    assert pose(SAMPLE, Practice(), skill, 7, difficulty=0.7) == asked(skill, 7)
     assert len({asked(skill, seed).asks for seed in range(12)}) > 4
 
 
 @pytest.mark.parametrize("skill", SKILLS)
 def test_a_question_is_whole(skill: SkillId) -> None:
-    for seed in list(seeds())[:40]:
+    for seed in seeds()[: examples(48)]:
         question = asked(skill, seed)
         ids = [choice.id for choice in question.choices]
         assert 3 <= len(ids) <= MOST_CHOICES
@@ -47,7 +47,7 @@ def telling(text: str) -> set[str]:
 
 @pytest.mark.parametrize("skill", SKILLS)
 def test_a_drawing_does_not_give_the_answer_away(skill: SkillId) -> None:
-    for seed in seeds():
+    for seed in seeds()[: examples(48)]:
         question = asked(skill, seed)
         own = {choice.id: telling(choice.text) for choice in question.choices}
         others = [words for id_, words in own.items() if id_ != question.right]
@@ -60,7 +60,7 @@ def test_a_drawing_does_not_give_the_answer_away(skill: SkillId) -> None:
 def test_difficulty_is_how_near_wrong_answers_are(skill: SkillId) -> None:
     """Asked for near ones and for far ones: over a few seeds the near ones are nearer."""
     easy, hard = (
-        sum(pose(SAMPLE, Practice(), skill, seed, difficulty=wanted).difficulty for seed in range(16))
+        sum(pose(SAMPLE, Practice(), skill, seed, difficulty=wanted).difficulty for seed in range(examples(36)))
         for wanted in (0.0, 1.0)
     )
     assert hard > easy
@@ -69,7 +69,7 @@ def test_difficulty_is_how_near_wrong_answers_are(skill: SkillId) -> None:
 OTHERS = [Practice.model_validate({name: school}) for name in SCHOOLS for school in SCHOOLS[name][1:]]
 
 
-@pytest.mark.parametrize("skill", some(SKILLS, ("reach", "equivalents", "buy")))
+@pytest.mark.parametrize("skill", some(SKILLS, ("reach", "equivalents")))
 def test_a_question_of_a_rig_holds_under_every_school(skill: SkillId) -> None:
     """What is asked under one school is not answered otherwise under another that the question does not fix."""
     for practice in OTHERS:

@@ -53,7 +53,7 @@ class Hand:
         owned = [item for item in kept if getattr(item, "owned", None)]
         if not owned or self.chance.random() > 2 / 3:
             return kept
-        return [*owned, *(item for item in kept if item not in owned)]
+        return [*owned, *(item for item in kept if not getattr(item, "owned", None))]
 
     def pairs(self) -> Iterator[tuple[Lens, Body]]:
         """Lenses on bodies, each once."""

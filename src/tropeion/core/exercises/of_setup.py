@@ -36,8 +36,10 @@ _LATER: Final = {
 }
 
 
-def _working_rigs(hand: Hand) -> Iterator[tuple[Rig, tuple[StepLine, ...], Attached]]:
+def _working_rigs(hand: Hand, *, squeezed: bool = False) -> Iterator[tuple[Rig, tuple[StepLine, ...], Attached]]:
     for lens, adapters, body in hand.rigs((0, 1, 2)):
+        if squeezed and lens.squeeze == 1:
+            continue
         judged = assess(hand.world, lens, adapters, body, hand.practice)
         if judged.grade in {"danger", "none"} or not stated(judged, "lens.min_focus_m"):
             continue
@@ -226,10 +228,10 @@ _SEATS: Final = {
 
 def _seat(hand: Hand) -> Iterator[Draft]:
     """How a squeezed lens sits, told from a round thing in the picture."""
-    for rig, _, _ in _working_rigs(hand):
+    for rig, _, _ in _working_rigs(hand, squeezed=True):
         lens, _adapters, body = rig
         mount = hand.world.mount_of(lens)
-        if lens.squeeze == 1 or mount.positions < 2 or hand.world.mount_of(body).positions > mount.positions:
+        if mount.positions < 2 or hand.world.mount_of(body).positions > mount.positions:
             continue
         turned = hand.chance.choice(("right", "quarter"))
         wide, high = (1 / lens.squeeze, 1.0) if turned == "right" else (1.0, 1 / lens.squeeze)

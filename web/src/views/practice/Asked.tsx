@@ -25,6 +25,7 @@ export function Asked({ question, marked, answer, pending, onAnswer, onNext }: P
       data-trap={question.trap}
       data-seed={question.seed}
       data-by={question.by}
+      data-wanted={question.wanted}
     >
       <header>
         <p className="practice-skill">

@@ -9,6 +9,7 @@ import { client, unwrap } from "../../api/client";
 import {
   type AskedQuestion,
   type Coming,
+  type PracticeRoom,
   questionQuery,
   roomQuery,
   type SkillId,
@@ -19,12 +20,16 @@ import { usePractices } from "../../app/Practices";
 import { useScreen } from "../../app/screen";
 import { useChange } from "../../app/useChange";
 import { Failed } from "../../parts/Failed";
+import { UndoBar } from "../../parts/UndoBar";
 import { Asked } from "./Asked";
 import { Outcome } from "./Outcome";
 import { Skills } from "./Skills";
 import { skillNamed } from "./skillNames";
 
 interface Given {
+  /** When it was given, and how many were before it. */
+  at: number;
+  before: number;
   coming: Coming;
   question: AskedQuestion;
   chosen: string;
@@ -38,8 +43,10 @@ export default function Practice() {
   const queries = useQueryClient();
   const only = skillNamed(words.get("only"));
   const room = useQuery(roomQuery(only));
-  const [given, setGiven] = useState<Given | null>(null);
+  const [last, setGiven] = useState<Given | null>(null);
   const [marked, setMarked] = useState<string | null>(null);
+  // What was taken back was not answered.
+  const given = last && room.dataUpdatedAt > last.at && total(room.data) <= last.before ? null : last;
   const coming = given?.coming ?? room.data?.next ?? null;
   const asked = useQuery({
     ...questionQuery(coming ?? { skill: "reach", trap: "", seed: 0, difficulty: 0.5 }, practice),
@@ -55,7 +62,7 @@ export default function Practice() {
         }),
       ),
     onSuccess: (answer, { coming: of, chosen, question: put }) => {
-      setGiven({ coming: of, question: put, chosen, answer });
+      setGiven({ coming: of, question: put, chosen, answer, at: Date.now(), before: total(room.data) });
       void queries.invalidateQueries({ predicate: about("exercises", "history") });
     },
   });
@@ -118,6 +125,7 @@ export default function Practice() {
     <div className="practice-page">
       <p className="practice-today" role="status">
         {todaySaid(room.data.answered_today, room.data.left_today, room.data.minutes)}
+        <UndoBar />
         {only !== null && (
           <Button size="small" onClick={() => choose(null)}>
             {`${room.data.skills.find(({ skill }) => skill === only)?.title ?? only} only: back to all`}
@@ -147,6 +155,8 @@ export default function Practice() {
     </div>
   );
 }
+
+const total = (room: PracticeRoom | undefined) => (room?.skills ?? []).reduce((sum, { answered }) => sum + answered, 0);
 
 function todaySaid(answered: number, left: number, minutes: number): string {
   const questions = left === 1 ? "1 question" : `${left} questions`;
