@@ -44,6 +44,8 @@ class Picture:
     # From a paired phone, where the demo was started with --lan; pressed before it is taken.
     carried: bool = False
     press: str = ""
+    # Waited for once it was pressed.
+    after: str = ""
 
 
 # The penny ring: short by intent, as the ring and the caliper say.
@@ -92,7 +94,9 @@ PICTURES = {
     "mounts": Picture("/mounts?of=kelvane"),
     "kit": Picture("/kit/lenses?item=kel-55"),
     "would-fit": Picture("/fit?q=KLV+28-80mm+1:3.5-4.5", wait="[data-state=would-fit]"),
-    "key": Picture("/mounts/kelvane/key"),
+    "practice": Picture(
+        "/practice?only=links", press=".practice-choice", after=".practice-paths .section", to=".practice-asked"
+    ),
 }
 
 
@@ -157,6 +161,8 @@ def take(driver: webdriver.Chrome, address: str, picture: Picture) -> bytes:
     patience.until(lambda d: d.execute_script("return document.fonts.status === 'loaded'"))
     if picture.press:
         patience.until(lambda d: d.find_elements(By.CSS_SELECTOR, picture.press))[0].click()
+    if picture.after:
+        patience.until(lambda d: d.find_elements(By.CSS_SELECTOR, picture.after))
     if picture.to:
         place = patience.until(lambda d: d.find_elements(By.CSS_SELECTOR, picture.to))[0]
         driver.execute_script("arguments[0].scrollIntoView()", place)

@@ -24,7 +24,7 @@ _RULES: Final = {
     "pitch": "The pitch belongs to the size: one that is a little finer starts, and binds after a turn or two.",
 }
 _FORWARD: Final = ("{l} – {b}", "{l} lens to {b} camera", "{l} to {b} adapter", "Ring for {l} lenses on {b} bodies")
-_BACKWARD: Final = ("{b} camera, {l} lens", "{b} body from {l} lens", "For {b} cameras: takes {l} lenses")
+_BACKWARD: Final = ("{b} camera, {l} lens", "{b} body, takes {l} lenses", "For {b} cameras: takes {l} lenses")
 
 
 def _rings(hand: Hand) -> Iterator[tuple[Adapter, Mount, Mount]]:

@@ -13,7 +13,7 @@ from tropeion.core.rig.judgement import Assessment, assess, functions_of
 
 from .drafting import Rig, Skill, Trap, after, rig_draft
 from .hand import Hand, stated
-from .question import After, AnswerChoice, Draft
+from .question import AnswerChoice, Draft
 
 _RULES: Final = {
     "focus": "Autofocus works as far as every link passes it on: the first that does not is where the wire ends.",
@@ -53,8 +53,8 @@ def _pointed(trap: str, rig: Rig, guilty: str | None, says: dict[str, str], work
     ids = [id_ for id_, _ in pieces]
     if len(set(ids)) < len(ids):
         return None
-    choices = [AnswerChoice(id_, name, After(says.get(id_, "It does its part."))) for id_, name in pieces]
-    choices.append(AnswerChoice("none", _NOTHING, After(says.get("none", "One of them does not do its part."))))
+    choices = [AnswerChoice(id_, name, after(says.get(id_, "It does its part."), rig)) for id_, name in pieces]
+    choices.append(AnswerChoice("none", _NOTHING, after(says.get("none", "One of them does not do its part."), rig)))
     right = guilty or "none"
     ordered = sorted(choices, key=lambda choice: choice.id != right)
     speaking = sum(adapter.link in {"pass", "translate"} for adapter in adapters)

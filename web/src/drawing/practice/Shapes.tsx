@@ -76,8 +76,15 @@ export function FieldsDrawn({ shown, described }: { shown: ShownOf<"fields">; de
   );
 }
 
+interface CircleProps {
+  shown: ShownOf<"circle">;
+  described: string;
+  /** How far up the frame stands, in mm: what is right, and what was chosen. */
+  up?: readonly number[];
+}
+
 /** An image circle about the formats of a sensor, to scale. */
-export function CircleDrawn({ shown, described }: { shown: ShownOf<"circle">; described: string }) {
+export function CircleDrawn({ shown, described, up = [] }: CircleProps) {
   const widest = Math.max(shown.circle_mm, ...shown.formats_mm.map(([w, h]) => Math.hypot(w, h)));
   const scale = 270 / widest;
   return (
@@ -93,6 +100,21 @@ export function CircleDrawn({ shown, described }: { shown: ShownOf<"circle">; de
             y={150 - (up / 2) * scale}
             width={across * scale}
             height={up * scale}
+          />
+        );
+      })}
+      {up.map((mm, index) => {
+        const [w = 0, h = 0] = shown.formats_mm[0] ?? [];
+        const [across, high] = shown.upright ? [h, w] : [w, h];
+        return (
+          <rect
+            key={index}
+            className={index === 0 ? "circle-shifted" : "circle-shifted chosen"}
+            data-up={mm}
+            x={150 - (across / 2) * scale}
+            y={150 - (high / 2 + mm) * scale}
+            width={across * scale}
+            height={high * scale}
           />
         );
       })}

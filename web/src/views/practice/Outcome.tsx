@@ -5,6 +5,7 @@ import { addressOf, type MatchReport } from "../../api/client";
 import type { AnswerChoice, AskedQuestion, TheAnswer } from "../../api/exerciseQueries";
 import { matchQuery } from "../../api/queries";
 import { usePractices } from "../../app/Practices";
+import { CircleDrawn } from "../../drawing/practice/Shapes";
 import { frameFor } from "../../drawing/scale";
 import { type Scene, sceneApart, sceneOf } from "../../drawing/scene";
 import { Section } from "../../drawing/section/Section";
@@ -39,6 +40,7 @@ export function Outcome({ answer, chosen, question }: Props) {
           price={price}
         />
       )}
+      <Risen question={question} texts={[right?.text, wrong?.text]} />
       <Pictures right={right} wrong={wrong} />
       <div className="practice-working">
         <h2>How that comes about</h2>
@@ -49,6 +51,21 @@ export function Outcome({ answer, chosen, question }: Props) {
         </ul>
       </div>
     </section>
+  );
+}
+
+/** The frame shifted up in its circle: as far as is right, and as far as was chosen. */
+function Risen({ question, texts }: { question: AskedQuestion; texts: readonly (string | undefined)[] }) {
+  const { shown } = question;
+  const up = texts.flatMap((text) => /^([\d.]+) mm$/.exec(text ?? "")?.[1] ?? []).map(Number);
+  const [right, chosen] = up;
+  if (shown.kind !== "circle" || right === undefined) return null;
+  const said = `Shifted up by ${right} mm a corner just touches the edge of the circle.`;
+  return (
+    <figure className="practice-risen">
+      <CircleDrawn shown={shown} described={said} up={up} />
+      <figcaption>{chosen === undefined ? said : `${said} Dashed: ${chosen} mm.`}</figcaption>
+    </figure>
   );
 }
 
