@@ -112,6 +112,16 @@ def test_a_backup_carries_what_was_answered(own: httpx.Client) -> None:
     assert (after["answered_today"], after["next"]) == (1, before["next"])
 
 
+def test_answers_leave_as_a_table(own: httpx.Client) -> None:
+    of = coming(own)
+    chosen = asked(own, of)["choices"][0]["id"]
+    answer(own, of, chosen).raise_for_status()
+    head, row = own.get("/exercises/table").raise_for_status().text.splitlines()
+    assert head == "at,skill,trap,right,answered,difficulty,seed"
+    assert row.split(",")[1:3] == [of["skill"], of["trap"]]
+    assert row.split(",")[4] == chosen
+
+
 def test_a_sheet_is_the_same_for_the_same_seed(own: httpx.Client) -> None:
     query: dict[str, str | int] = {"seed": 11, "skills": "label,caliper", "count": 6}
     sheet = own.get("/exercises/sheet", params=query).raise_for_status().json()

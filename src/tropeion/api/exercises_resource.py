@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import csv
 import functools
+import io
 from datetime import UTC, datetime
 from typing import Annotated
 
-from fastapi import Query
+from fastapi import Query, Response
 from pydantic import BaseModel, Field
 
 from tropeion.core.exercises.coming import PracticeRoom, room_of
@@ -20,12 +22,13 @@ from tropeion.core.practice import Practice
 from tropeion.core.records.record import begun
 from tropeion.core.records.review import Review
 from tropeion.formats import gear_file
+from tropeion.formats.cells import text_cell
 from tropeion.sample import sample_bytes
 from tropeion.store.collection import Collection
 
 from .practice_query import PracticeOf
 from .resource import resource
-from .shared import CollectionOf, Written
+from .shared import CollectionOf, Written, attached
 
 router = resource("/api/v1/exercises", "exercises")
 
@@ -161,6 +164,18 @@ def post_answer(given: GivenAnswer, collection: CollectionOf, practice: Practice
         working=found.working,
         record=review.id,
     )
+
+
+@router.get("/table", response_class=Response)
+def get_table(collection: CollectionOf) -> Response:
+    """Every answer that counts, the first one first, as a table (CSV)."""
+    out = io.StringIO()
+    rows = csv.writer(out, lineterminator="\n")
+    rows.writerow(["at", "skill", "trap", "right", "answered", "difficulty", "seed"])
+    for review in sorted(_reviews(collection), key=lambda review: (review.at, review.id)):
+        words = [text_cell(text) for text in (review.at, review.skill, review.trap)]
+        rows.writerow([*words, review.right, text_cell(review.answered), review.difficulty, review.seed])
+    return attached(out.getvalue().encode(), "tropeion-practice.csv", "text/csv; charset=utf-8")
 
 
 def _items(about: AskedAbout) -> list[tuple[PieceKind, str]]:

@@ -65,6 +65,7 @@ RIGHTS: Final[dict[str, dict[str, Needs]]] = {
     "/exercises/question": {"GET": "read"},
     "/exercises/answers": {"POST": "log"},
     "/exercises/sheet": {"GET": "read"},
+    "/exercises/table": {"GET": "read"},
     "/export": {"GET": "read", "POST": "read"},
     "/fits": {"GET": "read"},
     "/frame": {"GET": "read"},

@@ -67,7 +67,7 @@ export default function ClassSheetPage() {
           </Plain>
         ))}
       </div>
-      <p className="practice-note">The same number, gear and release make the same sheet.</p>
+      <p className="practice-sheet-note">The same number, gear and release make the same sheet.</p>
       {sheet.data ? <Questions sheet={sheet.data} /> : <div className="sheet skeleton" aria-busy="true" />}
       <p className="message-actions">
         <Link to="/practice">Back to practice</Link>

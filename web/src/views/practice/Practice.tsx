@@ -151,6 +151,7 @@ export default function Practice() {
       <Skills room={room.data} only={only} onChoose={choose} />
       <p className="message-actions">
         <Link to="/practice/sheet">A sheet for a class</Link>
+        <a href="/api/v1/exercises/table">Answers (CSV)</a>
       </p>
     </div>
   );
