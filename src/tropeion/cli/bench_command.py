@@ -150,6 +150,8 @@ def _saw(text: str) -> Saw:
         near = nearest(kind, KINDS)
         hint = f"; near it: {', '.join(near)}" if near else ""
         raise InputRefusedError(f"{place}: one of {', '.join(KINDS)}{hint}", 2)
+    if kind == "edge_blur":
+        return _blur(place, said)
     said, _, doubt = re.sub(r"\+-|\+/-", "±", said).partition("±")
     values = [_number(place, name) for name in said.split(":") if name]
     if kind == "length":
@@ -158,6 +160,23 @@ def _saw(text: str) -> Saw:
         values.append(_number(place, doubt))
         return Saw("length", tuple(values))
     return said_in_metres(cast(Kind, kind), values, _number(place, doubt) if doubt else None)
+
+
+def _blur(place: str, said: str) -> Saw:
+    """D_MM±U@N:DISTANCE_M:RING, distances in m or inf, RING far_stop, infinity_mark or the distance on the scale."""
+    blur, _, rest = re.sub(r"\+-|\+/-", "±", said).partition("±")
+    doubt, _, taken = rest.partition("@")
+    f_number, *more = taken.split(":")
+    if not (doubt and f_number) or len(more) != 2:
+        right = "0.05±0.004@2.2:inf:far_stop: a blur and its doubt in mm, @ the stop, the distance in m, the ring"
+        raise InputRefusedError(f"{place}: {right}", 2)
+    distance, ring = more
+    known = {"far_stop": [], "infinity_mark": [0.0]}
+    read = known[ring] if ring in known else [_number(place, ring)]
+    away = 0.0 if distance == "inf" else _number(place, distance)
+    return said_in_metres(
+        "edge_blur", [_number(place, blur), _number(place, doubt), _number(place, f_number), away, *read]
+    )
 
 
 def _foils(world: World, text: str | None) -> list[Foils]:

@@ -74,6 +74,15 @@ def world_of(name: str) -> World:
     return compile_world(gear_of(name))
 
 
+def world_asked(options: argparse.Namespace) -> World:
+    """The gear that ids refer to; an empty collection leaves them unresolved."""
+    if options.gear is not None:
+        return world_of(options.gear)
+    from tropeion.store.read_only import read_only_gear  # noqa: PLC0415
+
+    return compile_world(read_only_gear(database(options)))
+
+
 def write_whole(path: Path, data: bytes) -> None:
     """Beside it first: what is there stays whole until the new one is."""
     part = path.with_name(f".{path.name}.{os.getpid()}.part")

@@ -33,7 +33,7 @@ from tropeion.pictures.reading import Reading, read_folder
 from tropeion.pictures.sidecars import Sidecar, names_on_disk, sidecars_for, wanted_of
 from tropeion.pictures.worker import Worker
 
-from .inputs import InputRefusedError, database, world_of, write_whole
+from .inputs import InputRefusedError, database, world_asked, write_whole
 
 
 def add_log(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
@@ -80,7 +80,7 @@ def add_log(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> No
 
 def run_log_usable(options: argparse.Namespace) -> int:
     """Rows by lens, chain, body, mark and use; ids that no collection knows are told as they are."""
-    world = _world(options)
+    world = world_asked(options)
     rows = usable_in_log(log_in(options.log_file), world)
     if options.json:
         told = [{field: value for field, value in asdict(row).items() if field != "failed"} for row in rows]
@@ -109,15 +109,6 @@ def log_in(name: str) -> LogFile:
         raise InputRefusedError(f"{name} is refused:\n{lines}", 2) from None
 
 
-def _world(options: argparse.Namespace) -> World:
-    """The gear that ids refer to; an empty collection leaves them unresolved."""
-    if options.gear is not None:
-        return world_of(options.gear)
-    from tropeion.store.read_only import read_only_gear  # noqa: PLC0415
-
-    return compile_world(read_only_gear(database(options)))
-
-
 def _read(options: argparse.Namespace, log: LogFile, world: World) -> tuple[Matching, Reading]:
     folder: Path = options.folder
     worker = Worker()
@@ -140,7 +131,7 @@ def _a_line(text: str) -> str:
 
 
 def run_log_match(options: argparse.Namespace) -> int:
-    log, world = log_in(options.log_file), _world(options)
+    log, world = log_in(options.log_file), world_asked(options)
     matching, reading = _read(options, log, world)
     remarks = [*unknown_in(log, world), *remarks_on(log, datetime.now(UTC))]
     if options.json:
@@ -171,7 +162,7 @@ def run_log_match(options: argparse.Namespace) -> int:
 
 def run_log_write(options: argparse.Namespace) -> int:
     overwrite = _fields(options.overwrite)
-    log, world = log_in(options.log_file), _world(options)
+    log, world = log_in(options.log_file), world_asked(options)
     matching, reading = _read(options, log, world)
     folder: Path = options.folder
     wanted = wanted_of(

@@ -23,6 +23,7 @@ from .frame_command import run_frame
 from .grid_command import add_grid
 from .inputs import InputRefusedError
 from .log_command import add_log
+from .measure_command import add_measure
 from .plan_command import add_plan
 from .practice_command import add_practice
 from .questions import run_fits, run_key, run_label, run_match, run_schema
@@ -232,6 +233,7 @@ def _judging_commands(commands: argparse._SubParsersAction[argparse.ArgumentPars
     """Commands of their own modules: those that judge by a practice, and the log's."""
     add_log(commands)
     add_practice(commands, _practice_options)
+    add_measure(commands)
     for add in (add_bench, add_grid, add_plan):
         _practice_options(add(commands))
 

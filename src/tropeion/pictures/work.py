@@ -26,6 +26,7 @@ from .folders import FolderError, open_file, opened_folder
 
 MEMORY_BYTES: Final = 1024 * 1024 * 1024
 FILE_WITHIN_S: Final = 2.0
+MEASURED_WITHIN_S: Final = 60.0
 MOST_PIXELS: Final = 120_000_000
 # Where a part of a picture is: how far to the right and down.
 PLACES: Final = {
@@ -124,6 +125,28 @@ def _thumbnail(asked: dict[str, Any]) -> dict[str, Any]:
         return {"why": f"no picture can be made of it: {' '.join(str(error).split())[:120] or type(error).__name__}"}
 
 
+def _measure(asked: dict[str, Any]) -> Iterator[dict[str, Any]]:
+    """What is measured of a picture: progress, and then the answer, or why there is none."""
+    from .decoding import UndecodedError  # noqa: PLC0415  headers need none of it
+    from .measuring import measured  # noqa: PLC0415
+
+    try:
+        with (
+            _in_time(MEASURED_WITHIN_S),
+            opened_folder(Path(asked["root"]), os.fsencode(asked["folder"])) as folder,
+            os.fdopen(open_file(os.fsencode(asked["name"]), folder), "rb") as file,
+        ):
+            yield from measured(file, asked)
+    except (FolderError, UndecodedError, ValueError) as error:
+        yield {"why": str(error)}
+    except _SlowError:
+        yield {"why": f"it took longer than {MEASURED_WITHIN_S:g} s"}
+    except MemoryError:
+        yield {"why": "it takes too much memory"}
+    except OSError as error:
+        yield {"why": (error.strerror or str(error)).lower()}
+
+
 def _part(size: tuple[int, int], side: int, place: str) -> tuple[int, int, int, int]:
     """A square of a picture at its centre or in a corner, in pixels; smaller where the picture is."""
     width, height = (min(side, whole) for whole in size)
@@ -143,6 +166,8 @@ def main() -> None:
         match asked["do"]:
             case "headers":
                 answers: Iterator[dict[str, Any]] = _headers(asked)
+            case "measure":
+                answers = _measure(asked)
             case "head":
                 answers = iter([_head(asked)])
             case _:

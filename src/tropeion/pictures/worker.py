@@ -17,13 +17,20 @@ from typing import Any, Final
 from tropeion.core.log.header import Header
 
 from .folders import Found
-from .work import FILE_WITHIN_S
+from .measuring import PictureMeasured, taken_up
+from .work import FILE_WITHIN_S, MEASURED_WITHIN_S
 
 # Beyond what the worker allows itself, before it is ended from outside.
 _GRACE_S: Final = 2.0
 _START_S: Final = 30.0
 _PICTURE_S: Final = 12.0
 _BATCH: Final = 64
+# Progress is told so often at most.
+_MOST_STEPS: Final = 64
+
+
+def _is_answer(answer: dict[str, Any]) -> bool:
+    return "progress" not in answer
 
 
 class StoppedError(Exception):
@@ -82,6 +89,33 @@ class Worker:
         jpeg = answer.get("jpeg")
         return answer.get("why", "no picture") if jpeg is None else base64.b64decode(jpeg)
 
+    def measure(
+        self,
+        root: Path,
+        path: bytes,
+        asked: dict[str, Any],
+        stopped: Callable[[], bool] = lambda: False,
+        progress: Callable[[float], None] = lambda _: None,
+    ) -> PictureMeasured | str:
+        """What is measured of a picture below a root, or why nothing is. Raises StoppedError."""
+        folder, _, name = path.rpartition(b"/")
+        question = {
+            "do": "measure",
+            "root": os.fspath(root),
+            "folder": os.fsdecode(folder),
+            "name": os.fsdecode(name),
+            **asked,
+        }
+        answers = self._ask(question, _MOST_STEPS, stopped, within_s=MEASURED_WITHIN_S + _GRACE_S, last=_is_answer)
+        found: PictureMeasured | str = "it broke the reader"
+        # To its end, which lets go of the turn.
+        for answer in answers:
+            if "progress" in answer:
+                progress(answer["progress"])
+            else:
+                found = str(answer["why"]) if "why" in answer else taken_up(answer)
+        return found
+
     def _one(self, asked: dict[str, Any], within_s: float | None = None) -> dict[str, Any]:
         (answer,) = self._ask(asked, 1, within_s=within_s)
         return answer
@@ -92,8 +126,12 @@ class Worker:
         answers: int,
         stopped: Callable[[], bool] = lambda: False,
         within_s: float | None = None,
+        last: Callable[[dict[str, Any]], bool] = lambda _: False,
     ) -> Iterator[dict[str, Any]]:
-        """The answers to one question; after one that does not come the worker is ended, and it is the last."""
+        """The answers to one question, as many as there are to be, or up to the ``last`` one.
+
+        After one that does not come the worker is ended, and it is the last.
+        """
         with self._turn:
             fresh = self._process is None or self._process.poll() is not None
             if fresh:
@@ -108,7 +146,12 @@ class Worker:
                         self.end()
                         yield {"why": "it broke the reader, or took too long"}
                         return
-                    yield json.loads(line)
+                    answer = json.loads(line)
+                    # Told before it is taken: whoever asked may want no more.
+                    ends = last(answer)
+                    yield answer
+                    if ends:
+                        return
             except BaseException:
                 # Answers to what nobody waits for any more must not be taken for others.
                 self.end()

@@ -5,6 +5,7 @@ By χ² of what has a middle (JCGM 100, G.3; Cox, Metrologia 39, 2002); what is 
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -18,6 +19,8 @@ from .seen import Kind, Observation
 Term = Kind | Literal["prior"]
 # Below this the terms contradict each other.
 CONTRADICTED = 0.05
+# Of so many blurs every combination of sides is tried.
+_MOST_SIDES = 10
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,6 +48,7 @@ class _Normal:
 def agreement_of(at: Reals, prior: Prior | None, seen: Sequence[Observation]) -> Agreement:
     """Whether prior and observations agree, over a grid of errors."""
     normals = _normals(prior, seen)
+    # A blur tells no side: each takes the hill with which all of it agrees best.
     p = _p_of(normals) if len(normals) > 1 else None
     held = _held_against_the_rest(at, prior, seen)
     # One-sided observations count where they contradict, or where there is nothing else.
@@ -66,21 +70,23 @@ def _normals(prior: Prior | None, seen: Sequence[Observation]) -> list[_Normal]:
     normals = []
     if prior is not None:
         normals.append(_Normal(None, prior.mean_mm, max(prior.standard_uncertainty_mm, STEP_MM / 2)))
-    for place, observation in enumerate(seen):
-        if (normal := observation.as_normal) is not None:
-            normals.append(_Normal(place, *normal))
-    return normals
+    sides = [observation.hills for observation in seen]
+    every = [[_Normal(place, *hill) for hill in hills] for place, hills in enumerate(sides) if hills]
+    several = sum(len(hills) > 1 for hills in every)
+    if several == 0 or several > _MOST_SIDES:
+        return [*normals, *(hills[0] for hills in every)]
+    return min(([*normals, *choice] for choice in itertools.product(*every)), key=_chi_square)
 
 
 def _held_against_the_rest(at: Reals, prior: Prior | None, seen: Sequence[Observation]) -> dict[int, float]:
     """q_i = ∫ p(δ | all but i)·L_i(δ) dδ of each that is open to one side, by its place."""
     p_by_place: dict[int, float] = {}
-    if not any(observation.as_normal is None for observation in seen) or (prior is None and len(seen) < 2):
+    if all(observation.hills for observation in seen) or (prior is None and len(seen) < 2):
         return p_by_place
     logs = [log_likelihood(at, observation) for observation in seen]
     known = log_prior(at, prior)
     for place, observation in enumerate(seen):
-        if observation.as_normal is None:
+        if not observation.hills:
             rest = [log for number, log in enumerate(logs) if number != place]
             others = posterior_of(at, known + sum(rest, np.zeros_like(at)))
             p_by_place[place] = float(others.weight @ np.exp(logs[place]))
@@ -88,10 +94,13 @@ def _held_against_the_rest(at: Reals, prior: Prior | None, seen: Sequence[Observ
 
 
 def _p_of(terms: Sequence[_Normal]) -> float:
+    return chi_square_p(_chi_square(terms), len(terms) - 1)
+
+
+def _chi_square(terms: Sequence[_Normal]) -> float:
     weights = [1 / term.standard_uncertainty_mm**2 for term in terms]
     mean = math.fsum(w * normal.middle_mm for w, normal in zip(weights, terms, strict=True)) / math.fsum(weights)
-    chi_square = math.fsum(w * (normal.middle_mm - mean) ** 2 for w, normal in zip(weights, terms, strict=True))
-    return chi_square_p(chi_square, len(terms) - 1)
+    return math.fsum(w * (normal.middle_mm - mean) ** 2 for w, normal in zip(weights, terms, strict=True))
 
 
 def chi_square_p(chi_square: float, freedom: int) -> float:

@@ -62,9 +62,9 @@ def grid_of(prior: Prior | None, seen: Sequence[Observation]) -> Reals:
     if prior is not None:
         ends += [prior.mean_mm + sign * 8 * prior.standard_uncertainty_mm for sign in (-1, 1)]
     for observation in seen:
-        normal = observation.as_normal
-        if normal is not None:
-            ends += [normal[0] - 6 * normal[1], normal[0] + 6 * normal[1]]
+        hills = observation.hills
+        if hills:
+            ends += [middle + sign * 6 * u for middle, u in hills for sign in (-1, 1)]
             continue
         for edge, sign in zip(observation.edges, (1, -1), strict=True):
             if edge is not None:
@@ -93,6 +93,10 @@ def log_likelihood(at: Reals, one: Observation) -> Reals:
     if one.form == "normal" and one.a_mm is not None and one.b_mm is not None:
         found: Reals = -(((at - one.a_mm) / max(one.b_mm, least)) ** 2) / 2
         return found
+    if one.form == "hills" and one.a_mm is not None and one.b_mm is not None:
+        # As far from where there is no blur as the blur says, to either side.
+        off: Reals = (np.abs(at - one.a_mm) - one.offset_mm) / max(one.b_mm, least)
+        return np.asarray(-(off**2) / 2, dtype=np.float64)
     low, high = ((None if edge is None else (edge[0], max(edge[1], least))) for edge in one.edges)
     above = np.full_like(at, math.inf) if low is None else (at - low[0]) / low[1]
     below = np.full_like(at, math.inf) if high is None else (high[0] - at) / high[1]

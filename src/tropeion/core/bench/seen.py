@@ -15,6 +15,8 @@ from tropeion.core.optics.defocus import extension_for_mm, extension_uncertainty
 from tropeion.core.optics.focus import close_magnification
 from tropeion.core.optics.infinity import FULL_STOPS
 
+from .edge_blur import BlurAt, hills_of
+
 Kind = Literal[
     "far_limit",
     "far_limit_mark",
@@ -25,6 +27,7 @@ Kind = Literal[
     "nothing_at_any_stop",
     "nothing_anywhere",
     "length",
+    "edge_blur",
 ]
 KINDS: Final[tuple[Kind, ...]] = get_args(Kind)
 # A distance that was paced or read off a tape, unless it is said otherwise.
@@ -94,7 +97,8 @@ class Saw:
 
     ``far_limit`` D; ``near_limit`` D; ``scale`` true and read D; ``past_infinity`` D on the scale; ``infinity_from``
     the stop at which infinity is sharp, and the wider one at which it is not (the next that is marked unless said);
-    ``length`` δ and its standard uncertainty. ``doubt_mm`` is the standard uncertainty of a distance, of the taped one
+    ``length`` δ and its standard uncertainty; ``edge_blur`` a disc, its doubt, the stop, D (0: far things) and what the
+    ring says (0: ∞, left out: its far stop). ``doubt_mm`` is the standard uncertainty of a distance, of the taped one
     where there are two; ``from_front``: it was measured from the front of the lens, not from the film-plane mark.
     """
 
@@ -106,6 +110,8 @@ class Saw:
 
 def said_in_metres(kind: Kind, values: Sequence[float], doubt: float | None = None, *, from_front: bool = False) -> Saw:
     """What was seen as people say it: distances and their doubt in m, lengths in mm, apertures as marked."""
+    if kind == "edge_blur":
+        return Saw(kind, (*values[:3], *(1000 * value for value in values[3:])))
     if kind not in _DISTANCES:
         return Saw(kind, tuple(values))
     return Saw(kind, tuple(1000 * value for value in values), None if doubt is None else 1000 * doubt, from_front)
@@ -115,10 +121,12 @@ def said_in_metres(kind: Kind, values: Sequence[float], doubt: float | None = No
 class Observation:
     """What was seen, as an error: normal about ``a_mm`` with ``b_mm``; or a band from ``a_mm`` to ``b_mm``, None where
     it is open. ``offset_mm`` is what of a band's edges comes from turning past infinity, which is not softened.
+
+    Two hills stand at ``a_mm`` ± ``offset_mm``, each with ``b_mm``: a blur tells no side.
     """
 
     kind: Kind
-    form: Literal["normal", "band"]
+    form: Literal["normal", "band", "hills"]
     a_mm: float | None
     b_mm: float | None
     offset_mm: float = 0.0
@@ -126,12 +134,21 @@ class Observation:
     @property
     def as_normal(self) -> tuple[float, float] | None:
         """Middle and standard uncertainty, as agreement reckons; None for what is bounded on one side alone."""
-        if self.a_mm is None or self.b_mm is None:
+        if self.a_mm is None or self.b_mm is None or self.form == "hills":
             return None
         if self.form == "normal":
             return self.a_mm, self.b_mm
         middle, width = (self.a_mm + self.b_mm) / 2, self.b_mm - self.a_mm
         return middle, math.sqrt(width**2 / 12 + (EDGE * middle) ** 2)
+
+    @property
+    def hills(self) -> tuple[tuple[float, float], ...]:
+        """The middles that it may have, each with its standard uncertainty: one, two for hills, none for open bands."""
+        if self.form == "hills" and self.a_mm is not None and self.b_mm is not None:
+            ends = dict.fromkeys((self.a_mm - self.offset_mm, self.a_mm + self.offset_mm))
+            return tuple((end, self.b_mm) for end in ends)
+        normal = self.as_normal
+        return () if normal is None else (normal,)
 
     @property
     def edges(self) -> tuple[tuple[float, float] | None, tuple[float, float] | None]:
@@ -166,6 +183,11 @@ def implied(bench: Bench, saw: Saw) -> Observation:
             if bench.travel_mm is None:
                 raise ValueError("how far the lens focuses out is not known: this says nothing")
             return Observation(saw.kind, "band", None, -bench.smallest_window_mm - bench.reached_mm, -bench.reached_mm)
+        case "edge_blur", (blur, doubt, f_number, *rest) if len(rest) <= 2:
+            far = [math.inf if mm == 0 else mm for mm in rest]
+            away, ring = far[0] if far else math.inf, far[1] if len(far) > 1 else None
+            found = hills_of(bench, BlurAt(blur, doubt, f_number, away, ring))
+            return Observation("edge_blur", "hills", found.middle_mm, found.standard_uncertainty_mm, found.apart_mm)
         case "length", (error, doubt):
             if doubt <= 0:
                 raise ValueError("its uncertainty is more than 0")

@@ -56,8 +56,19 @@ _TOLD: Final[dict[Kind, Callable[[Saw], str]]] = {
     ),
     "nothing_at_any_stop": lambda _: "infinity is sharp at no stop",
     "nothing_anywhere": lambda _: "nothing is sharp at any distance",
+    "edge_blur": lambda saw: _blurred(saw.values),
     "length": lambda saw: f"the caliper says {saw.values[0]:+.3f} ± {saw.values[1]:.3f} mm",
 }
+
+
+def _blurred(values: tuple[float, ...]) -> str:
+    """A blur in thousandths of a millimetre, with what it was taken at."""
+    blur, doubt, f_number, *rest = values
+    distance = "far things" if not rest or rest[0] == 0 else f"an edge at {_m(rest[0])}"
+    ring = "at its far stop" if len(rest) < 2 else "on ∞" if rest[1] == 0 else f"at {_m(rest[1])}"
+    return f"at f/{f_number:g} {distance} {'are' if distance == 'far things' else 'is'} blurred by " + (
+        f"{1000 * blur:.0f} ± {1000 * doubt:.0f} µm, the ring {ring}"
+    )
 
 
 def told(saw: Saw) -> str:

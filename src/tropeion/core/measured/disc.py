@@ -69,7 +69,7 @@ class InFocus:
 
 @dataclass(frozen=True, slots=True)
 class Blur:
-    """The diameter of a disc on the sensor, in pixels, with one standard uncertainty. ``in_focus``: none can be told."""
+    """The diameter of a disc on the sensor, in pixels, ± one standard uncertainty. ``in_focus``: none can be told."""
 
     diameter_px: float
     uncertainty_px: float

@@ -74,8 +74,7 @@ def lit_frame(luma: Luma) -> LitFrame:
     circle = doubt = least = None
     dark = bool(_share_at(profile, profile.radius[-1]) < 0.8)
     if edge is not None and outer is not None and inner is not None and _falls(profile, edge):
-        circle, doubt = 2 * edge, (inner - outer) / 2 * 2
-        doubt = (inner - outer) / 2
+        circle, doubt = 2 * edge, (inner - outer) / 2
     elif edge is not None and outer is not None:
         circle, doubt = 2 * edge, 2 * (edge - outer)
     elif outer is not None:
@@ -123,7 +122,7 @@ def _profile(luma: Luma, centre: tuple[float, float]) -> _Profile:
         shoulder = np.full_like(at, float(light[: max(3, light.size // 20)].mean()))
     floor = 0.02 * float(light.max())
     share = light / np.maximum(shoulder, floor)
-    return _Profile(at, light, share, steepest)
+    return _Profile(np.asarray(at, dtype=np.float64), light, share, steepest)
 
 
 def _at(profile: _Profile, level: float) -> float | None:
@@ -210,4 +209,4 @@ def _stops(luma: Luma, middle: tuple[float, float], radius: float) -> float | No
     if ring.size == 0 or inner <= 0:
         return None
     there = float(ring.mean())
-    return None if there <= 0 else max(0.0, -math.log2(there / inner)) if there >= inner else -math.log2(there / inner)
+    return None if there <= 0 else -math.log2(there / inner)

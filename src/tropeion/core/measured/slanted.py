@@ -61,10 +61,10 @@ class Mtf:
 
 @dataclass(frozen=True, slots=True)
 class EdgeMeasured:
-    """One edge. ``x`` and ``y`` are its middle, in pixels of the picture; the angle is signed, from the nearest grid line.
+    """One edge: its middle in pixels of the picture, its signed angle from the nearest grid line.
 
-    ``upright``: it runs nearer to the vertical. ``uncertainty`` is one standard uncertainty of ``mtf50``, None where the
-    edge is too short for three strips; ``width_px`` the rise from 10 to 90 %, along the normal.
+    ``upright``: it runs nearer to the vertical. ``uncertainty`` is one standard uncertainty of ``mtf50``, None where
+    the edge is too short for three strips; ``width_px`` the rise from 10 to 90 %, along the normal.
     """
 
     x: float
@@ -111,6 +111,9 @@ def measure_edge(
     room = _room(side)
     if turned.shape[0] < LEAST_ROWS:
         raise RefusedEdgeError("too_short")
+    # Said first: what runs along the grid has no other fault that could be mended.
+    if not LEAST_DEG / 2 <= abs(math.degrees(math.atan(side.lean))) <= 2 * MOST_DEG:
+        raise RefusedEdgeError("angle")
     half = room
     width = 0.0
     for _ in range(2):
@@ -175,7 +178,7 @@ def _side_of(luma: Luma) -> _Side:
 def _places(
     luma: Luma, low: float, high: float, rising: bool, window: tuple[NDArray[np.float64], float] | None
 ) -> NDArray[np.float64]:
-    """Where the edge crosses each row: the place of equal area, within ``window`` (its middle by row, half its width)."""
+    """Where the edge crosses each row: the place of equal area, within ``window`` (middle by row, half its width)."""
     columns = np.arange(luma.shape[1])
     if window is None:
         inside = np.ones_like(luma, dtype=bool)
@@ -190,7 +193,7 @@ def _places(
     # Each sample stands for its share of the row: of the greens only every other place has one.
     share = (last - first) / np.maximum(1, known.sum(axis=1))
     dark = np.where(known, high - luma, 0.0).sum(axis=1) * share / (high - low)
-    return first + dark if rising else last - dark
+    return np.asarray(first + dark if rising else last - dark, dtype=np.float64)
 
 
 def _fitted(luma: Luma, places: NDArray[np.float64], low: float, high: float, *, rising: bool) -> _Side:
@@ -206,7 +209,7 @@ def _room(side: _Side) -> float:
     """The room beside the edge in every row, along the normal."""
     rows, columns = side.luma.shape
     ends = (side.at, side.at + side.lean * (rows - 1))
-    return float(min(min(ends), columns - 1 - max(ends)) * side.cosine)
+    return float(min(*ends, columns - 1 - max(ends)) * side.cosine)
 
 
 def _line(side: _Side, half: float) -> _Side:
@@ -245,6 +248,8 @@ def _levels(side: _Side, half: float) -> tuple[float, float]:
 
 def _spread(side: _Side, half: float, rows: slice | None) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """The light over the distance from the line, in bins of a quarter pixel."""
+    if half < 4 * BIN_PX:
+        raise RefusedEdgeError("too_narrow")
     distance, luma = _distances(side), side.luma
     if rows is not None:
         distance, luma = distance[rows], luma[rows]
@@ -257,7 +262,7 @@ def _spread(side: _Side, half: float, rows: slice | None) -> tuple[NDArray[np.fl
         raise RefusedEdgeError("empty_bin")
     spread = np.bincount(place[known], weights=luma[known], minlength=count) / hits
     where = (np.arange(count) + 0.5) * BIN_PX - edge
-    return where, spread
+    return np.asarray(where, dtype=np.float64), np.asarray(spread, dtype=np.float64)
 
 
 def _width(side: _Side, half: float) -> float:

@@ -1,0 +1,105 @@
+"""What the blur of a frame says of the flange: one or two errors, each with its doubt.
+
+d = |δ + K²·(x_ring − x(D))| / (N′·(1 + x(D)/f)): the blur tells how far off the sensor is, not to which side.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Final
+
+from tropeion.core.bench.edge_blur import BlurAt, errors_of
+from tropeion.core.bench.seen import Bench
+
+from .disc import Blur, InFocus, blur_of
+from .slanted import EdgeMeasured
+
+# Only so near to the middle, as a share of the height: beyond it the lens's own faults count.
+NEAR_CENTRE: Final = 0.25
+# Edges of one direction lie within this of the vertical or of the horizontal.
+_AGREE: Final = 2.0
+
+
+class AstigmatismError(ValueError):
+    """Edges of the two directions are blurred differently: that is the lens, and tells nothing of the ring."""
+
+
+@dataclass(frozen=True, slots=True)
+class FlangeError:
+    """An error that the blur may mean, in mm at the sensor, ± one standard uncertainty."""
+
+    register_error_mm: float
+    doubt_mm: float
+
+
+@dataclass(frozen=True, slots=True)
+class RingMeasured:
+    """The blur on the sensor and what it may mean: two errors, one where both are the same, none in focus but 0."""
+
+    blur_mm: float
+    doubt_mm: float
+    in_focus: bool
+    astigmatism_checked: bool
+    errors: tuple[FlangeError, ...]
+
+
+def ring_of(
+    bench: Bench,
+    frames: Sequence[EdgeMeasured],
+    references: Sequence[EdgeMeasured],
+    *,
+    pitch_mm: float,
+    f_number: float,
+    distance_mm: float,
+    ring_mm: float | None,
+    as_sharpened: bool,
+) -> RingMeasured:
+    """What edges of a frame tell, each beside the same edge in focus. ``ring_mm`` None: the ring at its far stop.
+
+    Raises ValueError where nothing can be told, AstigmatismError where directions differ.
+    """
+    found = _blurs(frames, references, as_sharpened=as_sharpened)
+    if not found:
+        raise ValueError("no edge of the frame is soft enough to be told without a frame in focus")
+    by_direction = [[blur for upright, blur in found if upright is way] for way in (True, False)]
+    known = [_mean(blurs) for blurs in by_direction if blurs]
+    if len(known) == 2:
+        (one, one_doubt), (other, other_doubt) = known
+        if abs(one - other) > _AGREE * math.hypot(one_doubt, other_doubt):
+            raise AstigmatismError(
+                "edges of the two directions are blurred differently: that is the lens, and tells nothing of the ring"
+            )
+    diameter, doubt = _mean([blur for _, blur in found])
+    in_focus = all(blur.in_focus for _, blur in found)
+    at = BlurAt(diameter * pitch_mm, doubt * pitch_mm, f_number, distance_mm, ring_mm)
+    errors = errors_of(bench, at)
+    return RingMeasured(
+        blur_mm=at.blur_mm,
+        doubt_mm=at.doubt_mm,
+        in_focus=in_focus,
+        astigmatism_checked=len(known) == 2,
+        errors=tuple(FlangeError(error, u) for error, u in errors),
+    )
+
+
+def _blurs(
+    frames: Sequence[EdgeMeasured], references: Sequence[EdgeMeasured], *, as_sharpened: bool
+) -> list[tuple[bool, Blur]]:
+    found = []
+    for edge in frames:
+        same = [one for one in references if one.upright == edge.upright]
+        nearest = min(same, key=lambda one: math.hypot(one.x - edge.x, one.y - edge.y), default=None)
+        focus = None if nearest is None else InFocus.of(nearest)
+        doubt = edge.mtf50 / 10 if edge.uncertainty is None else edge.uncertainty
+        blur = blur_of(edge.mtf50, doubt, focus, as_sharpened=as_sharpened)
+        if blur is not None:
+            found.append((edge.upright, blur))
+    return found
+
+
+def _mean(blurs: Sequence[Blur]) -> tuple[float, float]:
+    """The mean, and its doubt: what they have in common does not shrink by taking more of them."""
+    mean = sum(blur.diameter_px for blur in blurs) / len(blurs)
+    return mean, sum(blur.uncertainty_px for blur in blurs) / len(blurs)

@@ -1,0 +1,130 @@
+"""What the worker measures of a picture that it has decoded, as plain values; taken up again outside."""
+
+from __future__ import annotations
+
+import dataclasses
+import hashlib
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from typing import IO, Any, Final
+
+from tropeion.core.measured.finding import RefusedAt, find_edges
+from tropeion.core.measured.lit import LitFrame, lit_frame
+from tropeion.core.measured.slanted import EdgeMeasured, Mtf, RefusedEdgeError, measure_edge
+
+from .decoding import Decoded, decoded
+
+# The small copies in which edges are searched for, and circles found.
+_SEARCH_SIDE: Final = 1600
+_LIT_SIDE: Final = 1200
+# More of the curve is kept of nothing: beyond it a sensor tells lies.
+_KEPT_TO: Final = 0.75
+
+
+@dataclass(frozen=True, slots=True)
+class PictureMeasured:
+    """A picture with what was measured of it. ``as_sharpened``: its camera sharpened it, a JPEG."""
+
+    width: int
+    height: int
+    as_sharpened: bool
+    size: int
+    sha256: str
+    edges: tuple[EdgeMeasured, ...] = ()
+    refused: tuple[RefusedAt, ...] = ()
+    lit: LitFrame | None = None
+
+
+def measured(file: IO[bytes], asked: dict[str, Any]) -> Iterator[dict[str, Any]]:
+    """The answer of the worker, progress before it. Raises UndecodedError, ValueError."""
+    size, digest = _digest(file)
+    yield {"progress": 0.1}
+    picture = decoded(file)
+    head: dict[str, Any] = {
+        "width": picture.width,
+        "height": picture.height,
+        "as_sharpened": picture.as_sharpened,
+        "size": size,
+        "sha256": digest,
+    }
+    yield {"progress": 0.3}
+    match asked["what"]:
+        case "lit":
+            light, scale = picture.evenly(_LIT_SIDE)
+            yield head | {"lit": _scaled(lit_frame(light), scale)}
+        case "regions":
+            yield head | _of_regions(picture, asked["regions"])
+        case "edges":
+            progress: list[float] = []
+            small, scale = picture.small(_SEARCH_SIDE)
+            found = find_edges(small, scale, picture.region, clips_at=picture.clips_at, on_done=progress.append)
+            yield head | {
+                "edges": [_plain(edge) for edge in found.edges],
+                "refused": [dataclasses.asdict(one) for one in found.refused],
+            }
+        case _:
+            yield head
+
+
+def _digest(file: IO[bytes]) -> tuple[int, str]:
+    digest, size = hashlib.sha256(), 0
+    file.seek(0)
+    while part := file.read(1 << 20):
+        digest.update(part)
+        size += len(part)
+    file.seek(0)
+    return size, digest.hexdigest()
+
+
+def _of_regions(picture: Decoded, regions: Sequence[Sequence[int]]) -> dict[str, Any]:
+    edges, refused = [], []
+    for x, y, width, height in regions:
+        try:
+            part = picture.region(x, y, width, height)
+            edges.append(_plain(measure_edge(part, at=(max(0, x), max(0, y)), clips_at=picture.clips_at)))
+        except RefusedEdgeError as error:
+            refused.append({"x": x + width / 2, "y": y + height / 2, "why": error.why})
+    return {"edges": edges, "refused": refused}
+
+
+def _plain(edge: EdgeMeasured) -> dict[str, Any]:
+    kept = [number for number, f in enumerate(edge.mtf.frequencies) if f <= _KEPT_TO]
+    mtf = Mtf(tuple(edge.mtf.frequencies[n] for n in kept), tuple(edge.mtf.values[n] for n in kept))
+    return dataclasses.asdict(dataclasses.replace(edge, mtf=mtf))
+
+
+def _scaled(found: LitFrame, scale: float) -> dict[str, Any]:
+    """In pixels of the picture itself."""
+
+    def times(value: float | None) -> float | None:
+        return None if value is None else value * scale
+
+    return dataclasses.asdict(
+        dataclasses.replace(
+            found,
+            circle_px=times(found.circle_px),
+            doubt_px=times(found.doubt_px),
+            at_least_px=times(found.at_least_px),
+            centre=(found.centre[0] * scale, found.centre[1] * scale),
+        )
+    )
+
+
+def taken_up(answer: dict[str, Any]) -> PictureMeasured:
+    """The answer of the worker as what it was."""
+    lit = answer.get("lit")
+    return PictureMeasured(
+        width=answer["width"],
+        height=answer["height"],
+        as_sharpened=answer["as_sharpened"],
+        size=answer["size"],
+        sha256=answer["sha256"],
+        edges=tuple(_edge(one) for one in answer.get("edges", ())),
+        refused=tuple(RefusedAt(**one) for one in answer.get("refused", ())),
+        lit=None if lit is None else LitFrame(**{**lit, "centre": tuple(lit["centre"])}),
+    )
+
+
+def _edge(plain: dict[str, Any]) -> EdgeMeasured:
+    mtf = Mtf(tuple(plain["mtf"]["frequencies"]), tuple(plain["mtf"]["values"]))
+    return EdgeMeasured(**{**plain, "mtf": mtf})
