@@ -305,6 +305,7 @@ def test_what_was_said_once_is_said_after_the_update(tmp_path: Path, sample_gear
             "piece_event",
             "deed",
             "review",
+            "measurement",
         ):
             connection.execute(f"DROP TABLE {table}")
         connection.execute("UPDATE alembic_version SET version_num = '0009'")

@@ -7,6 +7,7 @@ from collections.abc import AsyncIterator, Sequence
 from contextlib import AbstractAsyncContextManager, asynccontextmanager
 from importlib import import_module
 from pathlib import Path
+from typing import Protocol
 
 from fastapi import APIRouter, FastAPI
 from starlette.concurrency import run_in_threadpool
@@ -15,6 +16,7 @@ from starlette.middleware.gzip import DEFAULT_EXCLUDED_CONTENT_TYPES, GZipMiddle
 from tropeion.devices.calipers import Calipers
 from tropeion.devices.cameras import Cameras
 from tropeion.lan.listening import Listening
+from tropeion.pictures.desk import Desk
 from tropeion.pictures.library import Library
 from tropeion.store.collection import Collection
 
@@ -26,6 +28,7 @@ from . import (
     guards,
     imports_resource,
     log_resource,
+    measured_resource,
     pages,
     plans_resource,
     pocket_resource,
@@ -63,12 +66,12 @@ def may_strangers(method: str, path: str, files: frozenset[str]) -> bool:
     return method == "GET" and (path in files if is_file else True)
 
 
+class _Ends(Protocol):
+    def close(self) -> None: ...
+
+
 def _life(
-    collection: Collection,
-    cameras: Cameras,
-    calipers: Calipers,
-    works: Sequence[Works[plans_resource.PlanAnswer] | Works[None] | pocket_resource.Pockets],
-    library: Library,
+    collection: Collection, cameras: Cameras, calipers: Calipers, works: Sequence[_Ends], library: Library, desk: Desk
 ) -> AbstractAsyncContextManager[None]:
     """The lifespan of the server: whatever writes to the file is closed before the file."""
 
@@ -78,6 +81,7 @@ def _life(
         for work in works:
             await run_in_threadpool(work.close)
         await run_in_threadpool(library.close)
+        await run_in_threadpool(desk.close)
         await run_in_threadpool(cameras.close)
         await run_in_threadpool(calipers.close)
         await run_in_threadpool(collection.close)
@@ -103,6 +107,8 @@ def create_app(
     cameras, calipers = Cameras(collection.path.parent), Calipers(collection.path.parent, caliper_ports)
     works, readings = Works[plans_resource.PlanAnswer](), Works[None]("Two folders are being read already")
     pockets = pocket_resource.Pockets()
+    measurings = Works[measured_resource.MeasuredAnswer]("Two pictures are being measured already")
+    desk = Desk()
     library = Library(collection.path.parent, picture_roots)
     app = FastAPI(
         title="Tropeion",
@@ -110,11 +116,12 @@ def create_app(
         docs_url=None,
         redoc_url=None,
         openapi_url="/api/v1/openapi.json",
-        lifespan=lambda _: _life(collection, cameras, calipers, (works, readings, pockets), library),
+        lifespan=lambda _: _life(collection, cameras, calipers, (works, readings, pockets, measurings), library, desk),
     )
     app.state.collection, app.state.cameras, app.state.calipers = collection, cameras, calipers
     app.state.plans, app.state.grids = works, grid_resource.Grids()
     app.state.library, app.state.readings = library, readings
+    app.state.desk, app.state.measurings = desk, measurings
     app.state.previews = LookedAt[imports_resource.ImportLookedAt]()
     app.state.backups = LookedAt[backups_resource.BackupLookedAt]()
     app.state.lan_gate, app.state.pockets = lan_gate, pockets
@@ -137,6 +144,9 @@ def create_app(
         limits=dict.fromkeys(
             (gear_resource.GEAR_PATH, imports_resource.PREVIEW_PATH, log_resource.LOG_FILE_PATH), 32 * guards.MEGABYTE
         )
-        | {backups_resource.RESTORE_PATH: backups_resource.MOST_BYTES},
+        | {
+            backups_resource.RESTORE_PATH: backups_resource.MOST_BYTES,
+            measured_resource.PICTURES_PATH: measured_resource.MOST_PICTURE_BYTES,
+        },
     )
     return app

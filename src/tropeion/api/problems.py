@@ -24,6 +24,7 @@ from tropeion.core.gear.refusals import worded
 from tropeion.core.gear.world import MountlessError, UnknownIdError, UnknownRegisterError
 from tropeion.formats.entries import entry_document
 from tropeion.formats.gear_reading import GearFileError
+from tropeion.pictures.desk import UnknownPictureError
 from tropeion.pictures.folders import FolderError
 from tropeion.pictures.library import UnknownFolderError
 from tropeion.store.errors import (
@@ -164,6 +165,10 @@ def _no_folder(error: UnknownFolderError) -> Problem:
     return Problem(type="unknown_id", title=title, status=404, detail=str(error), kind="folder")
 
 
+def _no_picture(error: UnknownPictureError) -> Problem:
+    return Problem(type="unknown_id", title="No such picture", status=404, detail=str(error))
+
+
 def _folder(error: FolderError) -> Problem:
     return _refused([FieldProblem(place="folder", message=str(error))])
 
@@ -258,6 +263,7 @@ _SAID: dict[type[Exception], Callable[[Any], Problem]] = {
     NotPossibleError: _unreadable,
     UnknownFolderError: _no_folder,
     FolderError: _folder,
+    UnknownPictureError: _no_picture,
     GearFileError: _refused_file,
     RefusedError: lambda error: error.problem,
     StaleError: _stale,

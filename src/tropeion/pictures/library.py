@@ -184,6 +184,16 @@ class Library:
         side = THUMBNAIL_PX if place is None else CROP_PX
         return self._worker.thumbnail(self._roots[folder.root], whole, side, place)
 
+    def place_of(self, number: int) -> tuple[str, Path, bytes]:
+        """The name of a picture, the root it lies under, and where. Raises UnknownFolderError, FolderError."""
+        found = self._index.file(number)
+        if found is None or not self._has(found[0]):
+            raise UnknownFolderError(f"there is no picture {number}")
+        folder, path = found
+        if folder.root == DROPPED:
+            raise UnknownFolderError("its file was not kept: send it whole")
+        return shown(path), self._roots[folder.root], b"/".join(filter(None, (folder.path, path)))
+
     def sidecars(
         self, number: int, told: Sequence[Told], rigs: RigReader, how: SidecarHow, *, dry_run: bool
     ) -> Iterator[Sidecar]:

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+import base64
 import dataclasses
 import hashlib
+import io
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import IO, Any, Final
+
+import numpy as np
 
 from tropeion.core.measured.finding import RefusedAt, find_edges
 from tropeion.core.measured.lit import LitFrame, lit_frame
@@ -17,6 +21,7 @@ from .decoding import Decoded, decoded
 # The small copies in which edges are searched for, and circles found.
 _SEARCH_SIDE: Final = 1600
 _LIT_SIDE: Final = 1200
+_VIEW_SIDE: Final = 1600
 # More of the curve is kept of nothing: beyond it a sensor tells lies.
 _KEPT_TO: Final = 0.75
 
@@ -33,6 +38,7 @@ class PictureMeasured:
     edges: tuple[EdgeMeasured, ...] = ()
     refused: tuple[RefusedAt, ...] = ()
     lit: LitFrame | None = None
+    view: bytes | None = None
 
 
 def measured(file: IO[bytes], asked: dict[str, Any]) -> Iterator[dict[str, Any]]:
@@ -55,15 +61,27 @@ def measured(file: IO[bytes], asked: dict[str, Any]) -> Iterator[dict[str, Any]]
         case "regions":
             yield head | _of_regions(picture, asked["regions"])
         case "edges":
-            progress: list[float] = []
             small, scale = picture.small(_SEARCH_SIDE)
-            found = find_edges(small, scale, picture.region, clips_at=picture.clips_at, on_done=progress.append)
+            yield {"progress": 0.5}
+            found = find_edges(small, scale, picture.region, clips_at=picture.clips_at)
             yield head | {
                 "edges": [_plain(edge) for edge in found.edges],
                 "refused": [dataclasses.asdict(one) for one in found.refused],
             }
+        case "view":
+            yield head | {"view": _view(picture)}
         case _:
             yield head
+
+
+def _view(picture: Decoded) -> str:
+    """A small JPEG of the light that is measured, in greys: for pictures that no browser shows."""
+    from PIL import Image  # noqa: PLC0415  what measures needs none of it
+
+    small, _ = picture.small(_VIEW_SIDE)
+    target = io.BytesIO()
+    Image.fromarray(np.clip(small * 255, 0, 255).astype(np.uint8)).save(target, "JPEG", quality=85)
+    return base64.b64encode(target.getvalue()).decode()
 
 
 def _digest(file: IO[bytes]) -> tuple[int, str]:
@@ -112,7 +130,7 @@ def _scaled(found: LitFrame, scale: float) -> dict[str, Any]:
 
 def taken_up(answer: dict[str, Any]) -> PictureMeasured:
     """The answer of the worker as what it was."""
-    lit = answer.get("lit")
+    lit, view = answer.get("lit"), answer.get("view")
     return PictureMeasured(
         width=answer["width"],
         height=answer["height"],
@@ -122,6 +140,7 @@ def taken_up(answer: dict[str, Any]) -> PictureMeasured:
         edges=tuple(_edge(one) for one in answer.get("edges", ())),
         refused=tuple(RefusedAt(**one) for one in answer.get("refused", ())),
         lit=None if lit is None else LitFrame(**{**lit, "centre": tuple(lit["centre"])}),
+        view=None if view is None else base64.b64decode(view),
     )
 
 

@@ -128,13 +128,13 @@ def frames(best: float, stop: float = 2.8) -> list[ZoneFrame]:
 
 def causes(**best: float) -> dict[str, float]:
     zones: dict[Zone, list[ZoneFrame]] = {zone: frames(place) for zone, place in best.items()}  # type: ignore[misc]
-    told = series_measured(zones, width_mm=36.0, flange_mm=60.0)
+    told = series_measured(zones, apart_mm=18.0, flange_mm=60.0)
     return {cause.cause: cause.mm for cause in told.causes}
 
 
 def test_a_wedge_is_told_across_the_flange() -> None:
     zones: dict[Zone, list[ZoneFrame]] = {"left": frames(0.0), "right": frames(0.09), "centre": frames(0.045)}
-    [wedge] = series_measured(zones, width_mm=36.0, flange_mm=60.0).causes
+    [wedge] = series_measured(zones, apart_mm=18.0, flange_mm=60.0).causes
     assert wedge.cause == "wedge"
     # 0.09 mm over half of the width, 18 mm; the flange is 60 mm across.
     assert wedge.across_flange_mm == pytest.approx(0.09 / 18 * 60, rel=0.02)
@@ -146,7 +146,7 @@ def test_curved_fields_shifts_and_what_is_neither_are_told_apart() -> None:
     assert set(causes(centre=0.0, **{**corners, "top_left": -0.1, "top_right": 0.0, "bottom_left": 0.0})) == {"other"}
     assert causes(centre=0.0, **dict.fromkeys(corners, 0.001)) == {}
     stops: dict[Zone, list[ZoneFrame]] = {"centre": [*frames(0.0, 1.8), *frames(0.05, 5.6)]}
-    [shift] = series_measured(stops, width_mm=36.0).causes
+    [shift] = series_measured(stops, apart_mm=18.0).causes
     assert shift.cause == "shift_of_focus"
     assert shift.mm == pytest.approx(0.05, abs=0.005)
 

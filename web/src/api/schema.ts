@@ -2196,6 +2196,174 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/measured/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Picture
+         * @description Lay a picture here that is sent whole.
+         */
+        post: operations["post_picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/measured/pictures/log/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Logged Picture
+         * @description Lay a picture of the log's folders here; it stays where it is.
+         */
+        post: operations["post_logged_picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/measured/pictures/{id}/view": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Picture View
+         * @description The picture to be looked at, as a JPEG.
+         */
+        get: operations["get_picture_view"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/measured/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Measuring
+         * @description Begin to measure.
+         */
+        post: operations["post_measuring"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/measured/work/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Measuring
+         * @description How far it has come, and what came of it.
+         */
+        get: operations["get_measuring"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete Measuring
+         * @description Stop it.
+         */
+        delete: operations["delete_measuring"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/measured/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Measured Kept
+         * @description What was measured with a rig.
+         */
+        get: operations["get_measured_kept"];
+        put?: never;
+        /**
+         * Post Kept
+         * @description Keep what was measured, with the size and the SHA-256 of its file.
+         */
+        post: operations["post_kept"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/measured/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Measured Compared
+         * @description By how much one rig is sharper than another, where both were measured.
+         */
+        get: operations["get_measured_compared"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/measured/chart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Chart
+         * @description A chart to print at true size, and how far away it must stand.
+         */
+        get: operations["get_chart"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/mounts": {
         parameters: {
             query?: never;
@@ -3494,6 +3662,23 @@ export interface components {
             };
         };
         /**
+         * BestPlace
+         * @description Where the ring makes a zone sharpest, ± one standard uncertainty.
+         */
+        BestPlace: {
+            /**
+             * Zone
+             * @enum {string}
+             */
+            zone: "centre" | "left" | "right" | "top_left" | "top_right" | "bottom_left" | "bottom_right";
+            /** F Number */
+            f_number: number;
+            /** Ring Mm */
+            ring_mm: number;
+            /** Doubt Mm */
+            doubt_mm: number;
+        };
+        /**
          * Better
          * @description What buying some adapters makes of a pair.
          */
@@ -3868,6 +4053,25 @@ export interface components {
             open: components["schemas"]["Leaf"][];
         };
         /**
+         * CauseSeen
+         * @description A cause that a series tells, with its number and doubt in mm at the sensor; a wedge across the flange too.
+         */
+        CauseSeen: {
+            /**
+             * Cause
+             * @enum {string}
+             */
+            cause: "wedge" | "curvature" | "shift_of_focus" | "other";
+            /** Mm */
+            mm: number;
+            /** Doubt Mm */
+            doubt_mm: number;
+            /** Across Flange Mm */
+            across_flange_mm: number | null;
+            /** Says */
+            says: string;
+        };
+        /**
          * Cell
          * @description A lens on a body. ``owned_grade`` is the best with what is at hand, ``market_grade`` with all that the collection
          *     lists; None: nothing joins them. They ``work`` where pictures are taken, and that is known. ``unlisted_grade`` is
@@ -3914,6 +4118,46 @@ export interface components {
             practice: components["schemas"]["Practice"];
         };
         /**
+         * ChartPage
+         * @description One sheet of paper; ``marks`` are the two ends of a ladder, ``bar`` the middle of the check bar.
+         */
+        ChartPage: {
+            /** Label */
+            label: string;
+            /** Squares */
+            squares: components["schemas"]["Square"][];
+            /** Marks */
+            marks: [
+                number,
+                number
+            ][];
+            /** Bar Mm */
+            bar_mm: [
+                number,
+                number
+            ];
+        };
+        /**
+         * ChartSheet
+         * @description A chart at true size. ``least_distance_mm`` and ``most_distance_mm`` None without a focal length and a pitch.
+         */
+        ChartSheet: {
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Bar Mm */
+            bar_mm: number;
+            /** Pages */
+            pages: components["schemas"]["ChartPage"][];
+            /** Least Distance Mm */
+            least_distance_mm: number | null;
+            /** Most Distance Mm */
+            most_distance_mm: number | null;
+            /** Says */
+            says: string;
+        };
+        /**
          * Choice
          * @description One question on which people disagree. ``changes``: what an answer changes; ``usual``: the default.
          */
@@ -3931,6 +4175,29 @@ export interface components {
              * @default
              */
             usual: string;
+        };
+        /**
+         * CircleLine
+         * @description A circle as it is told, in mm, or in pixels without a sensor; and the fall-off in stops.
+         */
+        CircleLine: {
+            /** Circle */
+            circle: number | null;
+            /** At Least */
+            at_least: number | null;
+            /** Doubt */
+            doubt: number | null;
+            /** Centre */
+            centre: [
+                number,
+                number
+            ];
+            /** Corners Dark */
+            corners_dark: boolean;
+            /** Half Height Stops */
+            half_height_stops: number | null;
+            /** Corner Stops */
+            corner_stops: number | null;
         };
         /**
          * CircleShown
@@ -4163,7 +4430,7 @@ export interface components {
             /** Agreement P */
             agreement_p: number | null;
             /** Most At Odds */
-            most_at_odds: ("far_limit" | "far_limit_mark" | "near_limit" | "scale" | "past_infinity" | "infinity_from" | "nothing_at_any_stop" | "nothing_anywhere" | "length") | "prior" | null;
+            most_at_odds: ("far_limit" | "far_limit_mark" | "near_limit" | "scale" | "past_infinity" | "infinity_from" | "nothing_at_any_stop" | "nothing_anywhere" | "length" | "edge_blur") | "prior" | null;
             /** Most At Odds Index */
             most_at_odds_index: number | null;
             /** Both At Odds */
@@ -4536,7 +4803,7 @@ export interface components {
          * Demand
          * @description A lens on any one of some bodies, at least this well. ``at_once``: at the same time as all others that say so.
          */
-        Demand: {
+        "Demand-Input": {
             /** Lens */
             lens: string;
             /** Bodies */
@@ -4599,6 +4866,16 @@ export interface components {
             infinity_blur_mm: number;
         };
         /**
+         * DeskHere
+         * @description A picture that lies here, to be measured.
+         */
+        DeskHere: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * Details
          * @description What is told only of the route that is looked at: what is left of each function, and what to do, in order.
          */
@@ -4659,6 +4936,27 @@ export interface components {
             unused_days: number;
         };
         /**
+         * Difference
+         * @description How two differ at one stop and place; ``told`` where that is more than the doubt of both.
+         */
+        Difference: {
+            /** F Number */
+            f_number: number;
+            /**
+             * Place
+             * @enum {string}
+             */
+            place: "centre" | "corner" | "between";
+            /** By Lp Per Mm */
+            by_lp_per_mm: number;
+            /** Uncertainty */
+            uncertainty: number;
+            /** Told */
+            told: boolean;
+            /** Says */
+            says: string;
+        };
+        /**
          * Differences
          * @description What of a rig's lens and of its body can be told against others.
          */
@@ -4716,6 +5014,30 @@ export interface components {
             code: string;
             /** Text */
             text: string;
+        };
+        /**
+         * EdgeLine
+         * @description An edge as it is told. The blur is None without a frame in focus where it is not strong.
+         */
+        EdgeLine: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Angle Deg */
+            angle_deg: number;
+            /** Mtf50 Cycles Per Pixel */
+            mtf50_cycles_per_pixel: number;
+            /** Mtf50 Lp Per Mm */
+            mtf50_lp_per_mm: number | null;
+            /** Uncertainty */
+            uncertainty: number | null;
+            /** Blur */
+            blur: number | null;
+            /** Blur Uncertainty */
+            blur_uncertainty: number | null;
+            /** Sharpened */
+            sharpened: boolean;
         };
         /**
          * Effect
@@ -5533,6 +5855,32 @@ export interface components {
             dark_is: 0 | 1;
         };
         /**
+         * FlangeError
+         * @description An error that the blur may mean, in mm at the sensor, ± one standard uncertainty.
+         */
+        FlangeError: {
+            /** Register Error Mm */
+            register_error_mm: number;
+            /** Doubt Mm */
+            doubt_mm: number;
+        };
+        /**
+         * FocusedAt
+         * @description Where a frame was focused: ``distance_m`` of the edge, null far away; ``ring`` where the ring stood, or its
+         *     distance.
+         */
+        FocusedAt: {
+            /** Picture */
+            picture: string;
+            /** Distance M */
+            distance_m?: number | null;
+            /**
+             * Ring
+             * @default far_stop
+             */
+            ring: ("far_stop" | "infinity_mark") | number;
+        };
+        /**
          * Foils
          * @description Foils of one thickness, and how many there are; ± ``tolerance_mm`` each, as is usual unless it is stated.
          */
@@ -6330,6 +6678,25 @@ export interface components {
             work: string;
         };
         /**
+         * KeepMeasured
+         * @description What is kept beside a measurement: the stop and the focal length on the lens, the day, a note.
+         */
+        KeepMeasured: {
+            /** Work */
+            work: string;
+            /** Day */
+            day: string;
+            /** F Number */
+            f_number?: number | null;
+            /** Focal Length Mm */
+            focal_length_mm?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
          * KeepWritten
          * @description How long the history is kept: all of it, the last 1,000 actions, or one year.
          */
@@ -6358,6 +6725,15 @@ export interface components {
              * @default 0
              */
             at_hand: number;
+        };
+        /**
+         * KeptMeasured
+         * @description A measurement that was kept, and its sharpness in lp/mm.
+         */
+        KeptMeasured: {
+            record: components["schemas"]["Measurement-Output"];
+            /** Sharp */
+            sharp: components["schemas"]["Sharp"][];
         };
         /**
          * KeptPlan
@@ -6625,6 +7001,31 @@ export interface components {
              * @enum {string}
              */
             kind: "label";
+        };
+        /**
+         * LadderMeasured
+         * @description The rungs from one end to the other; ``peak`` None, and ``why``, where no top lies between the ends.
+         */
+        LadderMeasured: {
+            /** Rungs */
+            rungs: components["schemas"]["Rung"][];
+            peak: components["schemas"]["LadderPeak"] | null;
+            /** Why */
+            why: string;
+        };
+        /**
+         * LadderPeak
+         * @description Where the ladder is sharpest, ± one standard uncertainty.
+         */
+        LadderPeak: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Offset Mm */
+            offset_mm: number;
+            /** Doubt Mm */
+            doubt_mm: number;
         };
         /**
          * LanState
@@ -7129,10 +7530,171 @@ export interface components {
             via: string[];
         };
         /**
+         * MeasureAsked
+         * @description What is to be measured. ``body`` with ``mode`` says the size of the pixels.
+         */
+        MeasureAsked: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "edges" | "circle" | "ladder" | "ring" | "series";
+            /** Picture */
+            picture: string;
+            /** Regions */
+            regions?: components["schemas"]["RegionAsked"][];
+            /** Body */
+            body?: string | null;
+            /**
+             * Mode
+             * @default full
+             */
+            mode: string;
+            /** Lens */
+            lens?: string | null;
+            /**
+             * Via
+             * @default
+             */
+            via: string;
+            /** Start */
+            start?: [
+                number,
+                number
+            ] | null;
+            /** End */
+            end?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Length Mm
+             * @default 240
+             */
+            length_mm: number;
+            /** Reference */
+            reference?: string | null;
+            /** F Number */
+            f_number?: number | null;
+            /** Distance M */
+            distance_m?: number | null;
+            /**
+             * Ring
+             * @default far_stop
+             */
+            ring: ("far_stop" | "infinity_mark") | number;
+            second?: components["schemas"]["FocusedAt"] | null;
+            /** Frames */
+            frames?: components["schemas"]["SeriesFrame"][];
+        };
+        /**
+         * MeasuredAnswer
+         * @description What came of it. ``which``: the error that a second frame agrees with.
+         */
+        MeasuredAnswer: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "edges" | "circle" | "ladder" | "ring" | "series";
+            picture: components["schemas"]["PictureTold"];
+            /**
+             * Edges
+             * @default []
+             */
+            edges: components["schemas"]["PlacedEdge"][];
+            /**
+             * Refused
+             * @default []
+             */
+            refused: components["schemas"]["RefusedEdge"][];
+            circle?: components["schemas"]["CircleLine"] | null;
+            /** Lens Circle Mm */
+            lens_circle_mm?: number | null;
+            ladder?: components["schemas"]["LadderMeasured"] | null;
+            ring?: components["schemas"]["RingMeasured"] | null;
+            /** Which */
+            which?: number | null;
+            series?: components["schemas"]["SeriesTold"] | null;
+            /** Says */
+            says: string;
+        };
+        /**
+         * MeasuredCircle
+         * @description Circle and fall-off in mm and stops; the circle None: at least so much.
+         */
+        MeasuredCircle: {
+            /** Circle Mm */
+            circle_mm?: number | null;
+            /** At Least Mm */
+            at_least_mm?: number | null;
+            /** Doubt Mm */
+            doubt_mm?: number | null;
+            /** Half Height Stops */
+            half_height_stops?: number | null;
+            /** Corner Stops */
+            corner_stops?: number | null;
+        };
+        /**
+         * MeasuredCompared
+         * @description Two rigs, stop by stop; ``why``: why they do not compare.
+         */
+        MeasuredCompared: {
+            /** Why */
+            why: string;
+            /** Differences */
+            differences: components["schemas"]["Difference"][];
+        };
+        /**
+         * MeasuredEdge
+         * @description An edge: its middle in pixels, its MTF50 in cycles a pixel ± one standard uncertainty, where it lies.
+         */
+        MeasuredEdge: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Mtf50 Cycles Per Pixel */
+            mtf50_cycles_per_pixel: number;
+            /** Uncertainty */
+            uncertainty?: number | null;
+            /**
+             * Place
+             * @enum {string}
+             */
+            place: "centre" | "corner" | "between";
+        };
+        /**
+         * MeasuredError
+         * @description An error that a blur may mean, ± one standard uncertainty.
+         */
+        MeasuredError: {
+            /** Register Error Mm */
+            register_error_mm: number;
+            /** Doubt Mm */
+            doubt_mm: number;
+        };
+        /**
+         * MeasuredPage
+         * @description All that was measured with a rig: what counts, by aperture, and which stop each use needs.
+         */
+        MeasuredPage: {
+            /** Kept */
+            kept: components["schemas"]["KeptMeasured"][];
+            /** Sharp */
+            sharp: components["schemas"]["Sharp"][];
+            /** As Sharpened */
+            as_sharpened: boolean;
+            /** Usable */
+            usable: components["schemas"]["UsableMeasured"][];
+            /** Says */
+            says: string;
+        };
+        /**
          * Measurement
          * @description What is written to a piece: fields, when they were measured, and how; upon the version that was read.
          */
-        Measurement: {
+        "Measurement-Input": {
             /** Fields */
             fields: {
                 [key: string]: number;
@@ -7143,6 +7705,99 @@ export interface components {
             says: string;
             /** Version */
             version: number;
+        };
+        /**
+         * Measurement
+         * @description One picture measured: which file that was, by its size and SHA-256, and what came of it.
+         *
+         *     ``as_sharpened``: its camera sharpened it; only figures of the same body and settings compare with it.
+         */
+        "Measurement-Output": {
+            /** Id */
+            id: string;
+            /** At */
+            at: string;
+            /** Items */
+            items: components["schemas"]["About"][];
+            /**
+             * Struck
+             * @default false
+             */
+            struck: boolean;
+            /**
+             * Struck Because
+             * @default
+             */
+            struck_because: string;
+            /**
+             * Rig
+             * @default
+             */
+            rig: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "edges" | "circle" | "ladder" | "ring" | "series";
+            /** Day */
+            day: string;
+            /** File */
+            file: string;
+            /** Size */
+            size: number;
+            /** Sha256 */
+            sha256: string;
+            /** As Sharpened */
+            as_sharpened: boolean;
+            /** Width Px */
+            width_px: number;
+            /** Height Px */
+            height_px: number;
+            /** Pitch Mm */
+            pitch_mm?: number | null;
+            /** F Number */
+            f_number?: number | null;
+            /** Focal Length Mm */
+            focal_length_mm?: number | null;
+            /**
+             * Edges
+             * @default []
+             */
+            edges: components["schemas"]["MeasuredEdge"][];
+            circle?: components["schemas"]["MeasuredCircle"] | null;
+            /**
+             * Errors
+             * @default []
+             */
+            errors: components["schemas"]["MeasuredError"][];
+            /**
+             * Says
+             * @default
+             */
+            says: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * MeasuringWork
+         * @description How far it has come.
+         */
+        MeasuringWork: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "working" | "done" | "stopped" | "failed";
+            /** Done */
+            done: number;
+            /** Why */
+            why: string;
+            answer: components["schemas"]["MeasuredAnswer"] | null;
         };
         /**
          * Mend
@@ -8112,6 +8767,28 @@ export interface components {
             f_number: number | null;
         };
         /**
+         * PictureTold
+         * @description The picture that was measured; ``pitch_why``: why its pixels have no size.
+         */
+        PictureTold: {
+            /** Name */
+            name: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** As Sharpened */
+            as_sharpened: boolean;
+            /** Size */
+            size: number;
+            /** Sha256 */
+            sha256: string;
+            /** Pitch Mm */
+            pitch_mm: number | null;
+            /** Pitch Why */
+            pitch_why: string;
+        };
+        /**
          * PicturesReport
          * @description A folder of pictures, told what they were taken with.
          */
@@ -8392,6 +9069,28 @@ export interface components {
             assumed: string[];
         };
         /**
+         * PlacedEdge
+         * @description An edge, where it lies, and how long it is; the region that holds it.
+         */
+        PlacedEdge: {
+            line: components["schemas"]["EdgeLine"];
+            /**
+             * Place
+             * @enum {string}
+             */
+            place: "centre" | "corner" | "between";
+            /** Upright */
+            upright: boolean;
+            /** Rows */
+            rows: number;
+            /** Width Px */
+            width_px: number;
+            /** Frequencies */
+            frequencies: number[];
+            /** Contrast */
+            contrast: number[];
+        };
+        /**
          * PlacedLens
          * @description A lens where it stands, and where its seat should stand. Behind glass nothing is known of its exit pupil.
          */
@@ -8460,7 +9159,7 @@ export interface components {
          * @description The lenses of a plan on one body, within what the plan allows.
          */
         PlanAsked: {
-            question: components["schemas"]["PlanQuestion"];
+            question: components["schemas"]["PlanQuestion-Input"];
             /** Body */
             body: string;
             practice: components["schemas"]["Practice"];
@@ -8472,7 +9171,7 @@ export interface components {
         PlanBegun: {
             /** Name */
             name: string;
-            question?: components["schemas"]["PlanQuestion"] | null;
+            question?: components["schemas"]["PlanQuestion-Input"] | null;
         };
         /**
          * PlanChange
@@ -8513,7 +9212,7 @@ export interface components {
             version: number;
             /** Name */
             name: string;
-            question: components["schemas"]["PlanQuestion"];
+            question: components["schemas"]["PlanQuestion-Output"];
             kept: components["schemas"]["KeptPlan"] | null;
             standing: components["schemas"]["Standing"] | null;
             /** Currency */
@@ -8532,12 +9231,99 @@ export interface components {
          *     between may weigh; what has no stated mass is then not used. ``sold_out`` cannot be bought now; what is at hand of
          *     it is used.
          */
-        PlanQuestion: {
+        "PlanQuestion-Input": {
             /**
              * Demands
              * @default []
              */
-            demands: components["schemas"]["Demand"][];
+            demands: components["schemas"]["Demand-Input"][];
+            /**
+             * Together
+             * @default false
+             */
+            together: boolean;
+            /** Budget */
+            budget?: number | null;
+            /** Carry G */
+            carry_g?: number | null;
+            /**
+             * Prices
+             * @default new
+             * @enum {string}
+             */
+            prices: "new" | "used";
+            /**
+             * Rent
+             * @default []
+             */
+            rent: string[];
+            /**
+             * Days
+             * @default 1
+             */
+            days: number;
+            /**
+             * Buy
+             * @default []
+             */
+            buy: string[];
+            /**
+             * Sell
+             * @default []
+             */
+            sell: string[];
+            /**
+             * Without
+             * @default []
+             */
+            without: string[];
+            /**
+             * Sold Out
+             * @default []
+             */
+            sold_out: string[];
+            /**
+             * Without Words
+             * @default []
+             */
+            without_words: string[];
+            /** Worst Tolerance Mm */
+            worst_tolerance_mm?: number | null;
+            /**
+             * Only Locking
+             * @default false
+             */
+            only_locking: boolean;
+            /**
+             * No Glass
+             * @default false
+             */
+            no_glass: boolean;
+            /**
+             * Full Speed
+             * @default false
+             */
+            full_speed: boolean;
+        };
+        /**
+         * PlanQuestion
+         * @description What a plan is to do.
+         *
+         *     ``together``: an adapter is left on each lens; else one goes from lens to lens. ``prices`` new, or used where a used
+         *     price is known; what stands in ``rent`` is paid by the day where it can be. ``buy`` are lenses and bodies that may
+         *     be bought, all others that are asked for are taken to be there; such a lens also stands in for one that it frames
+         *     nearly as. ``sell`` is what may be sold. Ruled out, owned ones too, are pieces named in ``without``, whose name has
+         *     a word of ``without_words``, with a tolerance over ``worst_tolerance_mm`` (an unstated one counts as the usual one),
+         *     without a lock, with glass. ``full_speed``: what works slowly does not do. ``carry_g`` is the most that the pieces
+         *     between may weigh; what has no stated mass is then not used. ``sold_out`` cannot be bought now; what is at hand of
+         *     it is used.
+         */
+        "PlanQuestion-Output": {
+            /**
+             * Demands
+             * @default []
+             */
+            demands: components["schemas"]["tropeion__core__records__plan_question__Demand"][];
             /**
              * Together
              * @default false
@@ -8654,7 +9440,7 @@ export interface components {
          * @description What is to be planned, under which practice, for how long it may be sought.
          */
         PlanToMake: {
-            question: components["schemas"]["PlanQuestion"];
+            question: components["schemas"]["PlanQuestion-Input"];
             practice: components["schemas"]["Practice"];
             /**
              * Seconds
@@ -8698,7 +9484,7 @@ export interface components {
         PlanWritten: {
             /** Name */
             name: string;
-            question: components["schemas"]["PlanQuestion"];
+            question: components["schemas"]["PlanQuestion-Input"];
             /** Version */
             version: number;
         };
@@ -9681,6 +10467,37 @@ export interface components {
             height_mm: number;
         };
         /**
+         * RefusedEdge
+         * @description An edge that does not qualify, and what would be right.
+         */
+        RefusedEdge: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /**
+             * Why
+             * @enum {string}
+             */
+            why: "clipped" | "angle" | "contrast" | "empty_bin" | "too_short" | "too_narrow" | "noise" | "no_edge";
+            /** Says */
+            says: string;
+        };
+        /**
+         * RegionAsked
+         * @description A rectangle of the picture, in its pixels.
+         */
+        RegionAsked: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+        };
+        /**
          * RegisterTolerance
          * @description Uncertainty of the register error, in mm at the sensor.
          *
@@ -9946,6 +10763,22 @@ export interface components {
             pieces: {
                 [key: string]: components["schemas"]["Piece"];
             };
+        };
+        /**
+         * RingMeasured
+         * @description The blur on the sensor and what it may mean: two errors, one where both are the same, none in focus but 0.
+         */
+        RingMeasured: {
+            /** Blur Mm */
+            blur_mm: number;
+            /** Doubt Mm */
+            doubt_mm: number;
+            /** In Focus */
+            in_focus: boolean;
+            /** Astigmatism Checked */
+            astigmatism_checked: boolean;
+            /** Errors */
+            errors: components["schemas"]["FlangeError"][];
         };
         /**
          * RingsFor
@@ -10313,6 +11146,22 @@ export interface components {
             why: string;
         };
         /**
+         * Rung
+         * @description An edge of the ladder: how far along it from its middle, in mm.
+         */
+        Rung: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Offset Mm */
+            offset_mm: number;
+            /** Mtf50 */
+            mtf50: number;
+            /** Uncertainty */
+            uncertainty: number | null;
+        };
+        /**
          * Said
          * @description What readings say, how they came, and what of the piece that would change.
          */
@@ -10364,7 +11213,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "far_limit" | "far_limit_mark" | "near_limit" | "scale" | "past_infinity" | "infinity_from" | "nothing_at_any_stop" | "nothing_anywhere" | "length";
+            kind: "far_limit" | "far_limit_mark" | "near_limit" | "scale" | "past_infinity" | "infinity_from" | "nothing_at_any_stop" | "nothing_anywhere" | "length" | "edge_blur";
             /**
              * Values
              * @default []
@@ -10510,6 +11359,18 @@ export interface components {
             kind: "stitched" | "bracketed";
         };
         /**
+         * SeriesFrame
+         * @description A frame of a series: how far out the ring stood, in mm, and the stop.
+         */
+        SeriesFrame: {
+            /** Picture */
+            picture: string;
+            /** Ring Mm */
+            ring_mm: number;
+            /** F Number */
+            f_number: number;
+        };
+        /**
          * SeriesReport
          * @description What readings say. ``parts`` are those of the uncertainty; ``fields`` what would be written to the piece.
          *
@@ -10544,6 +11405,16 @@ export interface components {
             nominal_says: string;
             /** Says */
             says: string;
+        };
+        /**
+         * SeriesTold
+         * @description The best places and what they tell.
+         */
+        SeriesTold: {
+            /** Best */
+            best: components["schemas"]["BestPlace"][];
+            /** Causes */
+            causes: components["schemas"]["CauseSeen"][];
         };
         /**
          * SeriesWritten
@@ -10727,6 +11598,23 @@ export interface components {
             borrowed_by: string[];
         };
         /**
+         * Sharp
+         * @description Sharpness in lp/mm ± one standard uncertainty, at a stop and a place.
+         */
+        Sharp: {
+            /** F Number */
+            f_number: number;
+            /**
+             * Place
+             * @enum {string}
+             */
+            place: "centre" | "corner" | "between";
+            /** Lp Per Mm */
+            lp_per_mm: number;
+            /** Uncertainty */
+            uncertainty: number | null;
+        };
+        /**
          * Shelf
          * @description All rows of a kind, in the order of the collection, and what they can be narrowed by.
          */
@@ -10753,7 +11641,7 @@ export interface components {
          */
         ShelfChange: {
             /** Kind */
-            kind: ("protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs") | ("cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans" | "log_entries" | "assignments" | "clocks" | "camera_signs" | "film_rolls" | "trials" | "events" | "reviews");
+            kind: ("protocols" | "mounts" | "bodies" | "lenses" | "adapters" | "accessories" | "foils" | "pairs" | "rigs") | ("cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans" | "log_entries" | "assignments" | "clocks" | "camera_signs" | "film_rolls" | "trials" | "events" | "reviews" | "measurements");
             /** Items */
             items: number;
             /** Added */
@@ -10953,7 +11841,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "far_limit" | "far_limit_mark" | "near_limit" | "scale" | "past_infinity" | "infinity_from" | "nothing_at_any_stop" | "nothing_anywhere" | "length";
+            kind: "far_limit" | "far_limit_mark" | "near_limit" | "scale" | "past_infinity" | "infinity_from" | "nothing_at_any_stop" | "nothing_anywhere" | "length" | "edge_blur";
             /** Short */
             short: string;
             /** Name */
@@ -10975,7 +11863,7 @@ export interface components {
          */
         SightTold: {
             /** Kind */
-            kind: ("far_limit" | "far_limit_mark" | "near_limit" | "scale" | "past_infinity" | "infinity_from" | "nothing_at_any_stop" | "nothing_anywhere" | "length") | "prior";
+            kind: ("far_limit" | "far_limit_mark" | "near_limit" | "scale" | "past_infinity" | "infinity_from" | "nothing_at_any_stop" | "nothing_anywhere" | "length" | "edge_blur") | "prior";
             /** Words */
             words: string;
             /** Form */
@@ -11145,6 +12033,20 @@ export interface components {
             powers: string[];
             /** Accepts */
             accepts: string[];
+        };
+        /**
+         * Square
+         * @description A dark square: its middle, its side, how far it is turned.
+         */
+        Square: {
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+            /** Side Mm */
+            side_mm: number;
+            /** Turned Deg */
+            turned_deg: number;
         };
         /**
          * SqueezedShown
@@ -12268,6 +13170,26 @@ export interface components {
             says: string;
         };
         /**
+         * UsableMeasured
+         * @description The widest stop from which every measured one meets a demand, None if none does; and what could not be told.
+         *
+         *     ``doubtful``: some value lies nearer to the demand than twice its doubt. ``no_corner``: the demand is one for
+         *     corners too, and none was measured.
+         */
+        UsableMeasured: {
+            demand: components["schemas"]["tropeion__core__measured__sharpness__Demand"];
+            /** From F Number */
+            from_f_number: number | null;
+            /** Stops */
+            stops: number;
+            /** Doubtful */
+            doubtful: boolean;
+            /** No Corner */
+            no_corner: boolean;
+            /** Says */
+            says: string;
+        };
+        /**
          * UsedReport
          * @description The rigs by frames, and every lens that is owned, the longest unused first.
          */
@@ -12807,6 +13729,49 @@ export interface components {
             /** Says */
             says: string;
         };
+        /**
+         * Demand
+         * @description What a use demands in lp/mm on the sensor, in the centre and in the corners, with its working.
+         */
+        tropeion__core__measured__sharpness__Demand: {
+            /**
+             * Use
+             * @enum {string}
+             */
+            use: "paid_still" | "film" | "web" | "play";
+            /** Centre Lp Per Mm */
+            centre_lp_per_mm: number;
+            /** Corner Lp Per Mm */
+            corner_lp_per_mm: number;
+            /** Working */
+            working: string;
+        };
+        /**
+         * Demand
+         * @description A lens on any one of some bodies, at least this well. ``at_once``: at the same time as all others that say so.
+         */
+        tropeion__core__records__plan_question__Demand: {
+            /** Lens */
+            lens: string;
+            /** Bodies */
+            bodies: string[];
+            /**
+             * Grade
+             * @default manual
+             * @enum {string}
+             */
+            grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
+            /**
+             * Probability
+             * @default 0
+             */
+            probability: number;
+            /**
+             * At Once
+             * @default false
+             */
+            at_once: boolean;
+        };
     };
     responses: never;
     parameters: {
@@ -12838,6 +13803,7 @@ export type Becoming = components['schemas']['Becoming'];
 export type Becomings = components['schemas']['Becomings'];
 export type BenchTrial = components['schemas']['BenchTrial'];
 export type Beside = components['schemas']['Beside'];
+export type BestPlace = components['schemas']['BestPlace'];
 export type Better = components['schemas']['Better'];
 export type Blamed = components['schemas']['Blamed'];
 export type Blur = components['schemas']['Blur'];
@@ -12855,10 +13821,14 @@ export type CameraState = components['schemas']['CameraState'];
 export type CannotHave = components['schemas']['CannotHave'];
 export type Caption = components['schemas']['Caption'];
 export type CauseReport = components['schemas']['CauseReport'];
+export type CauseSeen = components['schemas']['CauseSeen'];
 export type Cell = components['schemas']['Cell'];
 export type ChangedItem = components['schemas']['ChangedItem'];
 export type ChangesAsked = components['schemas']['ChangesAsked'];
+export type ChartPage = components['schemas']['ChartPage'];
+export type ChartSheet = components['schemas']['ChartSheet'];
 export type Choice = components['schemas']['Choice'];
+export type CircleLine = components['schemas']['CircleLine'];
 export type CircleShown = components['schemas']['CircleShown'];
 export type Claimed = components['schemas']['Claimed'];
 export type Clash = components['schemas']['Clash'];
@@ -12891,17 +13861,20 @@ export type CurvePoint = components['schemas']['CurvePoint'];
 export type Deed = components['schemas']['Deed'];
 export type DeedKept = components['schemas']['DeedKept'];
 export type DeedSent = components['schemas']['DeedSent'];
-export type Demand = components['schemas']['Demand'];
+export type Demand-Input = components['schemas']['Demand-Input'];
 export type DepthOfField = components['schemas']['DepthOfField'];
 export type DepthRow = components['schemas']['DepthRow'];
+export type DeskHere = components['schemas']['DeskHere'];
 export type Details = components['schemas']['Details'];
 export type Device = components['schemas']['Device'];
 export type DeviceChanged = components['schemas']['DeviceChanged'];
 export type DevicesPage = components['schemas']['DevicesPage'];
+export type Difference = components['schemas']['Difference'];
 export type Differences = components['schemas']['Differences'];
 export type DistanceRange = components['schemas']['DistanceRange'];
 export type Done = components['schemas']['Done'];
 export type Doubt = components['schemas']['Doubt'];
+export type EdgeLine = components['schemas']['EdgeLine'];
 export type Effect = components['schemas']['Effect'];
 export type Encounter = components['schemas']['Encounter'];
 export type End = components['schemas']['End'];
@@ -12936,6 +13909,8 @@ export type Fit = components['schemas']['Fit'];
 export type FitNeed = components['schemas']['FitNeed'];
 export type FitsReport = components['schemas']['FitsReport'];
 export type FlangeCode = components['schemas']['FlangeCode'];
+export type FlangeError = components['schemas']['FlangeError'];
+export type FocusedAt = components['schemas']['FocusedAt'];
 export type Foils = components['schemas']['Foils'];
 export type FoilsWritten = components['schemas']['FoilsWritten'];
 export type FolderPage = components['schemas']['FolderPage'];
@@ -12974,8 +13949,10 @@ export type ItemChange = components['schemas']['ItemChange'];
 export type ItemPage = components['schemas']['ItemPage'];
 export type Joined = components['schemas']['Joined'];
 export type Keep = components['schemas']['Keep'];
+export type KeepMeasured = components['schemas']['KeepMeasured'];
 export type KeepWritten = components['schemas']['KeepWritten'];
 export type KeptBuy = components['schemas']['KeptBuy'];
+export type KeptMeasured = components['schemas']['KeptMeasured'];
 export type KeptPlan = components['schemas']['KeptPlan'];
 export type KeptRig = components['schemas']['KeptRig'];
 export type KeptServed = components['schemas']['KeptServed'];
@@ -12988,6 +13965,8 @@ export type KnownPiece = components['schemas']['KnownPiece'];
 export type LabelEnd = components['schemas']['LabelEnd'];
 export type LabelReport = components['schemas']['LabelReport'];
 export type LabelShown = components['schemas']['LabelShown'];
+export type LadderMeasured = components['schemas']['LadderMeasured'];
+export type LadderPeak = components['schemas']['LadderPeak'];
 export type LanState = components['schemas']['LanState'];
 export type Leaf = components['schemas']['Leaf'];
 export type LensDiffers = components['schemas']['LensDiffers'];
@@ -13013,7 +13992,16 @@ export type MayBe = components['schemas']['MayBe'];
 export type MayMount = components['schemas']['MayMount'];
 export type MeanMeasured = components['schemas']['MeanMeasured'];
 export type Means = components['schemas']['Means'];
-export type Measurement = components['schemas']['Measurement'];
+export type MeasureAsked = components['schemas']['MeasureAsked'];
+export type MeasuredAnswer = components['schemas']['MeasuredAnswer'];
+export type MeasuredCircle = components['schemas']['MeasuredCircle'];
+export type MeasuredCompared = components['schemas']['MeasuredCompared'];
+export type MeasuredEdge = components['schemas']['MeasuredEdge'];
+export type MeasuredError = components['schemas']['MeasuredError'];
+export type MeasuredPage = components['schemas']['MeasuredPage'];
+export type Measurement-Input = components['schemas']['Measurement-Input'];
+export type Measurement-Output = components['schemas']['Measurement-Output'];
+export type MeasuringWork = components['schemas']['MeasuringWork'];
 export type Mend = components['schemas']['Mend'];
 export type MissingLens = components['schemas']['MissingLens'];
 export type Mistake = components['schemas']['Mistake'];
@@ -13059,6 +14047,7 @@ export type PairedNow = components['schemas']['PairedNow'];
 export type PartWritten = components['schemas']['PartWritten'];
 export type Passed = components['schemas']['Passed'];
 export type PictureRow = components['schemas']['PictureRow'];
+export type PictureTold = components['schemas']['PictureTold'];
 export type PicturesReport = components['schemas']['PicturesReport'];
 export type Piece = components['schemas']['Piece'];
 export type PieceEvent = components['schemas']['PieceEvent'];
@@ -13069,6 +14058,7 @@ export type PieceRecordPage = components['schemas']['PieceRecordPage'];
 export type Place = components['schemas']['Place'];
 export type PlacedAdapter = components['schemas']['PlacedAdapter'];
 export type PlacedBody = components['schemas']['PlacedBody'];
+export type PlacedEdge = components['schemas']['PlacedEdge'];
 export type PlacedLens = components['schemas']['PlacedLens'];
 export type Placing = components['schemas']['Placing'];
 export type PlanAnswer = components['schemas']['PlanAnswer'];
@@ -13077,7 +14067,8 @@ export type PlanBegun = components['schemas']['PlanBegun'];
 export type PlanChange = components['schemas']['PlanChange'];
 export type PlanLine = components['schemas']['PlanLine'];
 export type PlanPage = components['schemas']['PlanPage'];
-export type PlanQuestion = components['schemas']['PlanQuestion'];
+export type PlanQuestion-Input = components['schemas']['PlanQuestion-Input'];
+export type PlanQuestion-Output = components['schemas']['PlanQuestion-Output'];
 export type PlanReport = components['schemas']['PlanReport'];
 export type PlanToMake = components['schemas']['PlanToMake'];
 export type PlanWork = components['schemas']['PlanWork'];
@@ -13123,6 +14114,8 @@ export type ReadingWork = components['schemas']['ReadingWork'];
 export type ReadingsShown = components['schemas']['ReadingsShown'];
 export type RecordPage = components['schemas']['RecordPage'];
 export type Reference = components['schemas']['Reference'];
+export type RefusedEdge = components['schemas']['RefusedEdge'];
+export type RegionAsked = components['schemas']['RegionAsked'];
 export type RegisterTolerance = components['schemas']['RegisterTolerance'];
 export type Rehearsal = components['schemas']['Rehearsal'];
 export type Release = components['schemas']['Release'];
@@ -13137,6 +14130,7 @@ export type RigShown = components['schemas']['RigShown'];
 export type RigSide = components['schemas']['RigSide'];
 export type RigUsed = components['schemas']['RigUsed'];
 export type RigsReport = components['schemas']['RigsReport'];
+export type RingMeasured = components['schemas']['RingMeasured'];
 export type RingsFor = components['schemas']['RingsFor'];
 export type Roll = components['schemas']['Roll'];
 export type RollPage = components['schemas']['RollPage'];
@@ -13147,6 +14141,7 @@ export type RouteList = components['schemas']['RouteList'];
 export type Row = components['schemas']['Row'];
 export type Rule = components['schemas']['Rule'];
 export type RuledOut = components['schemas']['RuledOut'];
+export type Rung = components['schemas']['Rung'];
 export type Said = components['schemas']['Said'];
 export type SawRecord = components['schemas']['SawRecord'];
 export type SawWritten = components['schemas']['SawWritten'];
@@ -13156,7 +14151,9 @@ export type SeenPage = components['schemas']['SeenPage'];
 export type SeenReport = components['schemas']['SeenReport'];
 export type Selected = components['schemas']['Selected'];
 export type Series = components['schemas']['Series'];
+export type SeriesFrame = components['schemas']['SeriesFrame'];
 export type SeriesReport = components['schemas']['SeriesReport'];
+export type SeriesTold = components['schemas']['SeriesTold'];
 export type SeriesWritten = components['schemas']['SeriesWritten'];
 export type Served = components['schemas']['Served'];
 export type SetUp = components['schemas']['SetUp'];
@@ -13164,6 +14161,7 @@ export type Settled = components['schemas']['Settled'];
 export type SettledWritten = components['schemas']['SettledWritten'];
 export type Several = components['schemas']['Several'];
 export type Shared = components['schemas']['Shared'];
+export type Sharp = components['schemas']['Sharp'];
 export type Shelf = components['schemas']['Shelf'];
 export type ShelfChange = components['schemas']['ShelfChange'];
 export type ShimAt = components['schemas']['ShimAt'];
@@ -13185,6 +14183,7 @@ export type Sleeve = components['schemas']['Sleeve'];
 export type Slot = components['schemas']['Slot'];
 export type Spare = components['schemas']['Spare'];
 export type Speech = components['schemas']['Speech'];
+export type Square = components['schemas']['Square'];
 export type SqueezedShown = components['schemas']['SqueezedShown'];
 export type StabiliserEntry = components['schemas']['StabiliserEntry'];
 export type Standing = components['schemas']['Standing'];
@@ -13246,6 +14245,7 @@ export type Unmet = components['schemas']['Unmet'];
 export type Unpriced = components['schemas']['Unpriced'];
 export type UsableFrom = components['schemas']['UsableFrom'];
 export type UsableLine = components['schemas']['UsableLine'];
+export type UsableMeasured = components['schemas']['UsableMeasured'];
 export type UsedReport = components['schemas']['UsedReport'];
 export type UsedRig = components['schemas']['UsedRig'];
 export type User = components['schemas']['User'];
@@ -13275,6 +14275,8 @@ export type WouldFit = components['schemas']['WouldFit'];
 export type WouldNeed = components['schemas']['WouldNeed'];
 export type WouldServe = components['schemas']['WouldServe'];
 export type WrongRing = components['schemas']['WrongRing'];
+export type tropeion__core__measured__sharpness__Demand = components['schemas']['tropeion__core__measured__sharpness__Demand'];
+export type tropeion__core__records__plan_question__Demand = components['schemas']['tropeion__core__records__plan_question__Demand'];
 export type ParameterPractice = components['parameters']['Practice'];
 export type $defs = Record<string, never>;
 export interface operations {
@@ -14512,7 +15514,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Measurement"];
+                "application/json": components["schemas"]["Measurement-Input"];
             };
         };
         responses: {
@@ -14569,7 +15571,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Measurement"];
+                "application/json": components["schemas"]["Measurement-Input"];
             };
         };
         responses: {
@@ -20003,6 +21005,557 @@ export interface operations {
             };
         };
     };
+    post_picture: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskHere"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_logged_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeskHere"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_picture_view: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_measuring: {
+        parameters: {
+            query?: {
+                /** @description The practice that answers are given under, as practice[trust]=cautious; left out: the usual. */
+                practice?: components["parameters"]["Practice"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureAsked"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuringWork"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_measuring: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuringWork"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_measuring: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuringWork"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_measured_kept: {
+        parameters: {
+            query: {
+                use?: "paid_still" | "film" | "web" | "play";
+                print_width_mm?: number | null;
+                viewing_mm?: number | null;
+                lp_per_mm?: number | null;
+                lens: string;
+                body: string;
+                via?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuredPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_kept: {
+        parameters: {
+            query?: {
+                use?: "paid_still" | "film" | "web" | "play";
+                print_width_mm?: number | null;
+                viewing_mm?: number | null;
+                lp_per_mm?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepMeasured"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuredPage"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_measured_compared: {
+        parameters: {
+            query: {
+                lens: string;
+                body: string;
+                via?: string;
+                with_lens: string;
+                with_body: string;
+                with_via?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuredCompared"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_chart: {
+        parameters: {
+            query?: {
+                kind?: "edges" | "ladder";
+                side_mm?: number;
+                across?: number;
+                down?: number;
+                printer_mm?: number;
+                lens?: string | null;
+                body?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChartSheet"];
+                };
+            };
+            /** @description An id that is not in the collection */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile, or in use */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Input that is refused */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get_mounts: {
         parameters: {
             query?: {
@@ -21198,7 +22751,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                kind: "cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans" | "log_entries" | "assignments" | "clocks" | "camera_signs" | "film_rolls" | "trials" | "events" | "reviews";
+                kind: "cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans" | "log_entries" | "assignments" | "clocks" | "camera_signs" | "film_rolls" | "trials" | "events" | "reviews" | "measurements";
             };
             cookie?: never;
         };
@@ -21250,7 +22803,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans" | "log_entries" | "assignments" | "clocks" | "camera_signs" | "film_rolls" | "trials" | "events" | "reviews";
+                kind: "cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans" | "log_entries" | "assignments" | "clocks" | "camera_signs" | "film_rolls" | "trials" | "events" | "reviews" | "measurements";
                 id: string;
             };
             cookie?: never;
@@ -21303,7 +22856,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans" | "log_entries" | "assignments" | "clocks" | "camera_signs" | "film_rolls" | "trials" | "events" | "reviews";
+                kind: "cards" | "stored_lenses" | "corner_checks" | "outings" | "reading_series" | "bench_trials" | "plans" | "log_entries" | "assignments" | "clocks" | "camera_signs" | "film_rolls" | "trials" | "events" | "reviews" | "measurements";
                 id: string;
             };
             cookie?: never;

@@ -58,25 +58,13 @@ class _Chain:
         return self.places[-1] + (self.places[-1] - self.places[-6]) / 5
 
 
-def find_edges(
-    small: Small,
-    scale: float,
-    region: Region,
-    *,
-    clips_at: tuple[float, float] | None = None,
-    on_done: Callable[[float], None] | None = None,
-) -> Found:
-    """Every straight edge that spans 60 pixels. ``scale``: pixels of the picture to one of the small copy.
-
-    ``on_done`` is told the share that is done, and may raise to stop.
-    """
+def find_edges(small: Small, scale: float, region: Region, *, clips_at: tuple[float, float] | None = None) -> Found:
+    """Every straight edge that spans 60 pixels. ``scale``: pixels of the picture to one of the small copy."""
     edges: list[EdgeMeasured] = []
     refused: list[RefusedAt] = []
     candidates = [(chain, upright, room) for upright in (True, False) for chain, room in _chains(small, scale, upright)]
     candidates.sort(key=lambda one: -len(one[0].rows))
-    for number, (chain, upright, room) in enumerate(candidates):
-        if on_done is not None:
-            on_done(number / len(candidates))
+    for chain, upright, room in candidates:
         try:
             edges.append(_measured(chain, upright, room, small.shape, scale, region, clips_at))
         except RefusedEdgeError as error:

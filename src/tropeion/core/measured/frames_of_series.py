@@ -61,12 +61,14 @@ class SeriesMeasured:
 def series_measured(
     zones: Mapping[Zone, Sequence[ZoneFrame]],
     *,
-    width_mm: float,
+    apart_mm: float,
     magnification: float = 1.0,
     behind: float = 1.0,
     flange_mm: float | None = None,
 ) -> SeriesMeasured:
-    """What the frames tell; ``behind`` is the glass behind the ring, ``flange_mm`` across its seat.
+    """What the frames tell; the zones left and right lie ``apart_mm`` on the sensor.
+
+    ``behind`` is the glass behind the ring, ``flange_mm`` across its seat.
 
     A zone counts where at least four frames of one stop show it.
     """
@@ -83,11 +85,11 @@ def series_measured(
             )
             if top is not None:
                 best.append(BestPlace(zone, stop, *top))
-    return SeriesMeasured(tuple(best), tuple(_causes(best, width_mm, magnification, behind, flange_mm)))
+    return SeriesMeasured(tuple(best), tuple(_causes(best, apart_mm, magnification, behind, flange_mm)))
 
 
 def _causes(
-    best: Sequence[BestPlace], width_mm: float, magnification: float, behind: float, flange_mm: float | None
+    best: Sequence[BestPlace], apart_mm: float, magnification: float, behind: float, flange_mm: float | None
 ) -> list[CauseSeen]:
     widest = min((place.f_number for place in best), default=0.0)
     at = {place.zone: place for place in best if place.f_number == widest}
@@ -98,8 +100,7 @@ def _causes(
         apart = (right.ring_mm - left.ring_mm) * squared
         doubt = math.hypot(left.doubt_mm, right.doubt_mm) * squared
         if abs(apart) > _TOLD * doubt:
-            # The two zones lie at a quarter of the width to either side of the middle.
-            tangent = abs(apart) / (behind * width_mm / 2)
+            tangent = abs(apart) / (behind * apart_mm)
             across = None if flange_mm is None else tangent * flange_mm
             said = (
                 f"The right side is sharpest with the ring {abs(apart):.3f} mm farther {'out' if apart > 0 else 'in'}"

@@ -84,6 +84,22 @@ def ring_of(
     )
 
 
+def which_of(first: RingMeasured, second: RingMeasured) -> int | None:
+    """Which error of the first frame the second one agrees with; None where both do, or neither.
+
+    The second has the ring moved, or another distance: another stop never tells.
+    """
+    agree = [
+        place
+        for place, one in enumerate(first.errors)
+        if any(
+            abs(one.register_error_mm - other.register_error_mm) <= _AGREE * math.hypot(one.doubt_mm, other.doubt_mm)
+            for other in second.errors
+        )
+    ]
+    return agree[0] if len(agree) == 1 else None
+
+
 def _blurs(
     frames: Sequence[EdgeMeasured], references: Sequence[EdgeMeasured], *, as_sharpened: bool
 ) -> list[tuple[bool, Blur]]:

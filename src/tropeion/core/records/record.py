@@ -31,6 +31,7 @@ RecordKind = Literal[
     "trials",
     "events",
     "reviews",
+    "measurements",
 ]
 # Ids of our own are UUIDs; a log file may have others.
 RecordId = Annotated[str, StringConstraints(pattern=r"^[0-9A-Za-z][0-9A-Za-z._:-]{0,63}$")]
