@@ -8,6 +8,7 @@ from collections.abc import Iterator
 import httpx
 
 from tests.api.answers import good
+from tests.core.measured.rendered import lit, picture_file
 from tropeion.store.records import MODELS
 
 RIG = {"lens": "kel-55", "body": "o7", "via": "kel-ost-plain"}
@@ -49,6 +50,12 @@ def one_of_each(own: httpx.Client) -> None:
     bare = ((one, found) for one, found in questions if "kel-ost-plain" not in found["about"]["adapters"])
     answered, question = next((one, found) for one, found in bare if found["about"]["lens"] == "kel-55")
     good(own.post("/exercises/answers", json={**answered, "answered": question["choices"][0]["id"]}))
+    lit_frame = picture_file(lit(72, 48, 200.0, 2.0))
+    laid = good(own.post("/measured/pictures", content=lit_frame))["id"]
+    work = good(own.post("/measured/work", json={"what": "circle", "picture": laid, **RIG}))
+    while work["state"] == "working":
+        work = good(own.get(f"/measured/work/{work['id']}"))
+    good(own.post("/measured/kept", json={"work": work["id"], "day": "2026-12-05"}))
 
 
 def test_every_kind_is_listed_read_struck_out_and_brought_back(own: httpx.Client) -> None:

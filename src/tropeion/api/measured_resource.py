@@ -38,7 +38,7 @@ from tropeion.core.measured.sharpness import (
 from tropeion.core.measured.slanted import WORDS, EdgeMeasured, Why
 from tropeion.core.optics.modes import modes_of
 from tropeion.core.practice import Practice
-from tropeion.core.records.measurement import MeasuredCircle, MeasuredEdge, MeasuredError, Measurement
+from tropeion.core.records.measurement import MeasuredCircle, MeasuredEdge, MeasuredError, PictureMeasurement
 from tropeion.core.records.record import begun
 from tropeion.pictures.desk import MOST_BYTES, Desk
 from tropeion.pictures.measuring import PictureMeasured
@@ -198,7 +198,7 @@ class KeepMeasured(Written):
 class KeptMeasured(BaseModel):
     """A measurement that was kept, and its sharpness in lp/mm."""
 
-    record: Measurement
+    record: PictureMeasurement
     sharp: list[Sharp]
 
 
@@ -575,7 +575,7 @@ def post_kept(
     bodies: tuple[tuple[Literal["bodies"], str], ...] = () if asked.body is None else (("bodies", asked.body),)
     circle, picture = answer.circle, answer.picture
     in_mm = picture.pitch_mm is not None
-    record = Measurement(
+    record = PictureMeasurement(
         **begun(bodies if rig is None else rig.items),
         rig="" if rig is None else rig.id,
         what=answer.what,
@@ -629,9 +629,9 @@ def get_measured_kept(asked: Annotated[RigDemanded, Query()], collection: Collec
     return _page(collection, asked.rig, asked)
 
 
-def _of(collection: Collection, rig: Rig | None) -> list[Measurement]:
+def _of(collection: Collection, rig: Rig | None) -> list[PictureMeasurement]:
     named = "" if rig is None else rig.id
-    return [kept.record for kept in collection.records_of(Measurement, rig=named, struck=False)]
+    return [kept.record for kept in collection.records_of(PictureMeasurement, rig=named, struck=False)]
 
 
 def _page(collection: Collection, rig: Rig | None, asked: Demanded) -> MeasuredPage:

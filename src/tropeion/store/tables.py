@@ -13,7 +13,7 @@ from tropeion.core.records.card import Card
 from tropeion.core.records.corner_check import CornerCheck
 from tropeion.core.records.log_entry import LogEntry
 from tropeion.core.records.log_others import Assignment, CameraSigns, Clock, FilmRoll
-from tropeion.core.records.measurement import Measurement
+from tropeion.core.records.measurement import PictureMeasurement
 from tropeion.core.records.outing_record import Outing
 from tropeion.core.records.plan_record import Plan
 from tropeion.core.records.reading_series import ReadingSeries
@@ -203,7 +203,7 @@ class ReviewRow(Recorded):
 
 class MeasurementRow(Recorded):
     __tablename__ = "measurement"
-    model = Measurement
+    model = PictureMeasurement
     rig: Mapped[str] = mapped_column(String(600), index=True)
 
 

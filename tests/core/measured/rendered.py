@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import io
 import math
+from collections.abc import Sequence
 from functools import cache
 from typing import Any, Final
 
 import numpy as np
 from numpy.typing import NDArray
+from PIL import Image
 
 Reals = NDArray[np.float64]
 REACH: Final = 400.0
@@ -137,3 +140,24 @@ def encoded(light: Reals) -> Reals:
     """As sRGB, 0 to 1."""
     high = 1.055 * np.maximum(light, 1e-9) ** (1 / 2.4) - 0.055
     return np.asarray(np.where(light <= 0.0031308, 12.92 * light, high))
+
+
+def scene(
+    width: int, height: int, edges: Sequence[tuple[int, int, float, tuple[tuple[str, float], ...]]], **more: Any
+) -> Reals:
+    """Patches with an edge each on a grey wall: column and row of their corner, angle, blurs."""
+    light = np.full((height, width), 0.35)
+    for x, y, angle, kinds in edges:
+        part = edge(abs(angle), kinds, columns=130, low=0.05, high=0.75, **more)
+        # A negative angle is an edge that lies.
+        part = part if angle > 0 else part.T
+        light[y : y + part.shape[0], x : x + part.shape[1]] = part
+    return light
+
+
+def picture_file(light: Reals, kind: str = "PNG") -> bytes:
+    """As a file of eight bits."""
+    target = io.BytesIO()
+    more = {"quality": 97} if kind == "JPEG" else {}
+    Image.fromarray(np.round(encoded(light) * 255).astype(np.uint8)).save(target, kind, **more)
+    return target.getvalue()

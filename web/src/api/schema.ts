@@ -4803,7 +4803,7 @@ export interface components {
          * Demand
          * @description A lens on any one of some bodies, at least this well. ``at_once``: at the same time as all others that say so.
          */
-        "Demand-Input": {
+        Demand: {
             /** Lens */
             lens: string;
             /** Bodies */
@@ -6731,7 +6731,7 @@ export interface components {
          * @description A measurement that was kept, and its sharpness in lp/mm.
          */
         KeptMeasured: {
-            record: components["schemas"]["Measurement-Output"];
+            record: components["schemas"]["PictureMeasurement"];
             /** Sharp */
             sharp: components["schemas"]["Sharp"][];
         };
@@ -7246,6 +7246,23 @@ export interface components {
             min_focus_m?: number | null;
         };
         /**
+         * LineDemand
+         * @description What a use demands in lp/mm on the sensor, in the centre and in the corners, with its working.
+         */
+        LineDemand: {
+            /**
+             * Use
+             * @enum {string}
+             */
+            use: "paid_still" | "film" | "web" | "play";
+            /** Centre Lp Per Mm */
+            centre_lp_per_mm: number;
+            /** Corner Lp Per Mm */
+            corner_lp_per_mm: number;
+            /** Working */
+            working: string;
+        };
+        /**
          * Load
          * @description The moment at one joint, in N·m, and what the joint is rated for. ``link`` is the piece behind the joint.
          */
@@ -7694,7 +7711,7 @@ export interface components {
          * Measurement
          * @description What is written to a piece: fields, when they were measured, and how; upon the version that was read.
          */
-        "Measurement-Input": {
+        Measurement: {
             /** Fields */
             fields: {
                 [key: string]: number;
@@ -7705,81 +7722,6 @@ export interface components {
             says: string;
             /** Version */
             version: number;
-        };
-        /**
-         * Measurement
-         * @description One picture measured: which file that was, by its size and SHA-256, and what came of it.
-         *
-         *     ``as_sharpened``: its camera sharpened it; only figures of the same body and settings compare with it.
-         */
-        "Measurement-Output": {
-            /** Id */
-            id: string;
-            /** At */
-            at: string;
-            /** Items */
-            items: components["schemas"]["About"][];
-            /**
-             * Struck
-             * @default false
-             */
-            struck: boolean;
-            /**
-             * Struck Because
-             * @default
-             */
-            struck_because: string;
-            /**
-             * Rig
-             * @default
-             */
-            rig: string;
-            /**
-             * What
-             * @enum {string}
-             */
-            what: "edges" | "circle" | "ladder" | "ring" | "series";
-            /** Day */
-            day: string;
-            /** File */
-            file: string;
-            /** Size */
-            size: number;
-            /** Sha256 */
-            sha256: string;
-            /** As Sharpened */
-            as_sharpened: boolean;
-            /** Width Px */
-            width_px: number;
-            /** Height Px */
-            height_px: number;
-            /** Pitch Mm */
-            pitch_mm?: number | null;
-            /** F Number */
-            f_number?: number | null;
-            /** Focal Length Mm */
-            focal_length_mm?: number | null;
-            /**
-             * Edges
-             * @default []
-             */
-            edges: components["schemas"]["MeasuredEdge"][];
-            circle?: components["schemas"]["MeasuredCircle"] | null;
-            /**
-             * Errors
-             * @default []
-             */
-            errors: components["schemas"]["MeasuredError"][];
-            /**
-             * Says
-             * @default
-             */
-            says: string;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
         };
         /**
          * MeasuringWork
@@ -8729,6 +8671,81 @@ export interface components {
             level: "none" | "slow" | "full";
         };
         /**
+         * PictureMeasurement
+         * @description One picture measured: which file that was, by its size and SHA-256, and what came of it.
+         *
+         *     ``as_sharpened``: its camera sharpened it; only figures of the same body and settings compare with it.
+         */
+        PictureMeasurement: {
+            /** Id */
+            id: string;
+            /** At */
+            at: string;
+            /** Items */
+            items: components["schemas"]["About"][];
+            /**
+             * Struck
+             * @default false
+             */
+            struck: boolean;
+            /**
+             * Struck Because
+             * @default
+             */
+            struck_because: string;
+            /**
+             * Rig
+             * @default
+             */
+            rig: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "edges" | "circle" | "ladder" | "ring" | "series";
+            /** Day */
+            day: string;
+            /** File */
+            file: string;
+            /** Size */
+            size: number;
+            /** Sha256 */
+            sha256: string;
+            /** As Sharpened */
+            as_sharpened: boolean;
+            /** Width Px */
+            width_px: number;
+            /** Height Px */
+            height_px: number;
+            /** Pitch Mm */
+            pitch_mm?: number | null;
+            /** F Number */
+            f_number?: number | null;
+            /** Focal Length Mm */
+            focal_length_mm?: number | null;
+            /**
+             * Edges
+             * @default []
+             */
+            edges: components["schemas"]["MeasuredEdge"][];
+            circle?: components["schemas"]["MeasuredCircle"] | null;
+            /**
+             * Errors
+             * @default []
+             */
+            errors: components["schemas"]["MeasuredError"][];
+            /**
+             * Says
+             * @default
+             */
+            says: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
          * PictureRow
          * @description A picture: its number, what its files say, and the entry that it belongs to. ``at`` is by the log, ``why`` the
          *     doubts in words.
@@ -9159,7 +9176,7 @@ export interface components {
          * @description The lenses of a plan on one body, within what the plan allows.
          */
         PlanAsked: {
-            question: components["schemas"]["PlanQuestion-Input"];
+            question: components["schemas"]["PlanQuestion"];
             /** Body */
             body: string;
             practice: components["schemas"]["Practice"];
@@ -9171,7 +9188,7 @@ export interface components {
         PlanBegun: {
             /** Name */
             name: string;
-            question?: components["schemas"]["PlanQuestion-Input"] | null;
+            question?: components["schemas"]["PlanQuestion"] | null;
         };
         /**
          * PlanChange
@@ -9212,7 +9229,7 @@ export interface components {
             version: number;
             /** Name */
             name: string;
-            question: components["schemas"]["PlanQuestion-Output"];
+            question: components["schemas"]["PlanQuestion"];
             kept: components["schemas"]["KeptPlan"] | null;
             standing: components["schemas"]["Standing"] | null;
             /** Currency */
@@ -9231,99 +9248,12 @@ export interface components {
          *     between may weigh; what has no stated mass is then not used. ``sold_out`` cannot be bought now; what is at hand of
          *     it is used.
          */
-        "PlanQuestion-Input": {
+        PlanQuestion: {
             /**
              * Demands
              * @default []
              */
-            demands: components["schemas"]["Demand-Input"][];
-            /**
-             * Together
-             * @default false
-             */
-            together: boolean;
-            /** Budget */
-            budget?: number | null;
-            /** Carry G */
-            carry_g?: number | null;
-            /**
-             * Prices
-             * @default new
-             * @enum {string}
-             */
-            prices: "new" | "used";
-            /**
-             * Rent
-             * @default []
-             */
-            rent: string[];
-            /**
-             * Days
-             * @default 1
-             */
-            days: number;
-            /**
-             * Buy
-             * @default []
-             */
-            buy: string[];
-            /**
-             * Sell
-             * @default []
-             */
-            sell: string[];
-            /**
-             * Without
-             * @default []
-             */
-            without: string[];
-            /**
-             * Sold Out
-             * @default []
-             */
-            sold_out: string[];
-            /**
-             * Without Words
-             * @default []
-             */
-            without_words: string[];
-            /** Worst Tolerance Mm */
-            worst_tolerance_mm?: number | null;
-            /**
-             * Only Locking
-             * @default false
-             */
-            only_locking: boolean;
-            /**
-             * No Glass
-             * @default false
-             */
-            no_glass: boolean;
-            /**
-             * Full Speed
-             * @default false
-             */
-            full_speed: boolean;
-        };
-        /**
-         * PlanQuestion
-         * @description What a plan is to do.
-         *
-         *     ``together``: an adapter is left on each lens; else one goes from lens to lens. ``prices`` new, or used where a used
-         *     price is known; what stands in ``rent`` is paid by the day where it can be. ``buy`` are lenses and bodies that may
-         *     be bought, all others that are asked for are taken to be there; such a lens also stands in for one that it frames
-         *     nearly as. ``sell`` is what may be sold. Ruled out, owned ones too, are pieces named in ``without``, whose name has
-         *     a word of ``without_words``, with a tolerance over ``worst_tolerance_mm`` (an unstated one counts as the usual one),
-         *     without a lock, with glass. ``full_speed``: what works slowly does not do. ``carry_g`` is the most that the pieces
-         *     between may weigh; what has no stated mass is then not used. ``sold_out`` cannot be bought now; what is at hand of
-         *     it is used.
-         */
-        "PlanQuestion-Output": {
-            /**
-             * Demands
-             * @default []
-             */
-            demands: components["schemas"]["tropeion__core__records__plan_question__Demand"][];
+            demands: components["schemas"]["Demand"][];
             /**
              * Together
              * @default false
@@ -9440,7 +9370,7 @@ export interface components {
          * @description What is to be planned, under which practice, for how long it may be sought.
          */
         PlanToMake: {
-            question: components["schemas"]["PlanQuestion-Input"];
+            question: components["schemas"]["PlanQuestion"];
             practice: components["schemas"]["Practice"];
             /**
              * Seconds
@@ -9484,7 +9414,7 @@ export interface components {
         PlanWritten: {
             /** Name */
             name: string;
-            question: components["schemas"]["PlanQuestion-Input"];
+            question: components["schemas"]["PlanQuestion"];
             /** Version */
             version: number;
         };
@@ -11859,7 +11789,8 @@ export interface components {
          * SightTold
          * @description Something that was seen, in words, and the error that it implies; ``wrong`` where no such rig shows it.
          *
-         *     A band that is open to one side has None there. ``left_out``: it counts no more.
+         *     A band that is open to one side has None there. ``left_out``: it counts no more. ``hills_mm``: the errors that are
+         *     as likely, where there are two, each with ``b_mm``.
          */
         SightTold: {
             /** Kind */
@@ -11886,6 +11817,11 @@ export interface components {
              * @default false
              */
             left_out: boolean;
+            /**
+             * Hills Mm
+             * @default []
+             */
+            hills_mm: number[];
         };
         /**
          * SightValue
@@ -13177,7 +13113,7 @@ export interface components {
          *     corners too, and none was measured.
          */
         UsableMeasured: {
-            demand: components["schemas"]["tropeion__core__measured__sharpness__Demand"];
+            demand: components["schemas"]["LineDemand"];
             /** From F Number */
             from_f_number: number | null;
             /** Stops */
@@ -13729,49 +13665,6 @@ export interface components {
             /** Says */
             says: string;
         };
-        /**
-         * Demand
-         * @description What a use demands in lp/mm on the sensor, in the centre and in the corners, with its working.
-         */
-        tropeion__core__measured__sharpness__Demand: {
-            /**
-             * Use
-             * @enum {string}
-             */
-            use: "paid_still" | "film" | "web" | "play";
-            /** Centre Lp Per Mm */
-            centre_lp_per_mm: number;
-            /** Corner Lp Per Mm */
-            corner_lp_per_mm: number;
-            /** Working */
-            working: string;
-        };
-        /**
-         * Demand
-         * @description A lens on any one of some bodies, at least this well. ``at_once``: at the same time as all others that say so.
-         */
-        tropeion__core__records__plan_question__Demand: {
-            /** Lens */
-            lens: string;
-            /** Bodies */
-            bodies: string[];
-            /**
-             * Grade
-             * @default manual
-             * @enum {string}
-             */
-            grade: "danger" | "none" | "modify" | "close_up" | "partial" | "manual" | "full" | "native";
-            /**
-             * Probability
-             * @default 0
-             */
-            probability: number;
-            /**
-             * At Once
-             * @default false
-             */
-            at_once: boolean;
-        };
     };
     responses: never;
     parameters: {
@@ -13861,7 +13754,7 @@ export type CurvePoint = components['schemas']['CurvePoint'];
 export type Deed = components['schemas']['Deed'];
 export type DeedKept = components['schemas']['DeedKept'];
 export type DeedSent = components['schemas']['DeedSent'];
-export type Demand-Input = components['schemas']['Demand-Input'];
+export type Demand = components['schemas']['Demand'];
 export type DepthOfField = components['schemas']['DepthOfField'];
 export type DepthRow = components['schemas']['DepthRow'];
 export type DeskHere = components['schemas']['DeskHere'];
@@ -13977,6 +13870,7 @@ export type LensRead = components['schemas']['LensRead'];
 export type LensSet = components['schemas']['LensSet'];
 export type LensSetting = components['schemas']['LensSetting'];
 export type LensToKeep = components['schemas']['LensToKeep'];
+export type LineDemand = components['schemas']['LineDemand'];
 export type Load = components['schemas']['Load'];
 export type LogDay = components['schemas']['LogDay'];
 export type LogImported = components['schemas']['LogImported'];
@@ -13999,8 +13893,7 @@ export type MeasuredCompared = components['schemas']['MeasuredCompared'];
 export type MeasuredEdge = components['schemas']['MeasuredEdge'];
 export type MeasuredError = components['schemas']['MeasuredError'];
 export type MeasuredPage = components['schemas']['MeasuredPage'];
-export type Measurement-Input = components['schemas']['Measurement-Input'];
-export type Measurement-Output = components['schemas']['Measurement-Output'];
+export type Measurement = components['schemas']['Measurement'];
 export type MeasuringWork = components['schemas']['MeasuringWork'];
 export type Mend = components['schemas']['Mend'];
 export type MissingLens = components['schemas']['MissingLens'];
@@ -14046,6 +13939,7 @@ export type PairServed = components['schemas']['PairServed'];
 export type PairedNow = components['schemas']['PairedNow'];
 export type PartWritten = components['schemas']['PartWritten'];
 export type Passed = components['schemas']['Passed'];
+export type PictureMeasurement = components['schemas']['PictureMeasurement'];
 export type PictureRow = components['schemas']['PictureRow'];
 export type PictureTold = components['schemas']['PictureTold'];
 export type PicturesReport = components['schemas']['PicturesReport'];
@@ -14067,8 +13961,7 @@ export type PlanBegun = components['schemas']['PlanBegun'];
 export type PlanChange = components['schemas']['PlanChange'];
 export type PlanLine = components['schemas']['PlanLine'];
 export type PlanPage = components['schemas']['PlanPage'];
-export type PlanQuestion-Input = components['schemas']['PlanQuestion-Input'];
-export type PlanQuestion-Output = components['schemas']['PlanQuestion-Output'];
+export type PlanQuestion = components['schemas']['PlanQuestion'];
 export type PlanReport = components['schemas']['PlanReport'];
 export type PlanToMake = components['schemas']['PlanToMake'];
 export type PlanWork = components['schemas']['PlanWork'];
@@ -14275,8 +14168,6 @@ export type WouldFit = components['schemas']['WouldFit'];
 export type WouldNeed = components['schemas']['WouldNeed'];
 export type WouldServe = components['schemas']['WouldServe'];
 export type WrongRing = components['schemas']['WrongRing'];
-export type tropeion__core__measured__sharpness__Demand = components['schemas']['tropeion__core__measured__sharpness__Demand'];
-export type tropeion__core__records__plan_question__Demand = components['schemas']['tropeion__core__records__plan_question__Demand'];
 export type ParameterPractice = components['parameters']['Practice'];
 export type $defs = Record<string, never>;
 export interface operations {
@@ -15514,7 +15405,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Measurement-Input"];
+                "application/json": components["schemas"]["Measurement"];
             };
         };
         responses: {
@@ -15571,7 +15462,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Measurement-Input"];
+                "application/json": components["schemas"]["Measurement"];
             };
         };
         responses: {

@@ -49,7 +49,8 @@ class Window:
 class SightTold:
     """Something that was seen, in words, and the error that it implies; ``wrong`` where no such rig shows it.
 
-    A band that is open to one side has None there. ``left_out``: it counts no more.
+    A band that is open to one side has None there. ``left_out``: it counts no more. ``hills_mm``: the errors that are
+    as likely, where there are two, each with ``b_mm``.
     """
 
     kind: Term
@@ -61,6 +62,7 @@ class SightTold:
     standard_uncertainty_mm: float | None
     wrong: str = ""
     left_out: bool = False
+    hills_mm: tuple[float, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -126,11 +128,9 @@ def seen_report(world: World, rig: Rig, practice: Practice, asked: SeenAsked) ->
             told.append(SightTold(saw.kind, words_of(saw), None, None, None, None, None, str(error), out))
             continue
         mean, u = observation.as_normal or (None, None)
-        told.append(
-            SightTold(
-                saw.kind, words_of(saw), observation.form, observation.a_mm, observation.b_mm, mean, u, left_out=out
-            )
-        )
+        a, b = observation.a_mm, observation.b_mm
+        hills = tuple(middle for middle, _ in observation.hills) if observation.form == "hills" else ()
+        told.append(SightTold(saw.kind, words_of(saw), observation.form, a, b, mean, u, left_out=out, hills_mm=hills))
         if not out:
             seen.append(observation)
             places.append(place)

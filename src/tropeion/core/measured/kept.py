@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from tropeion.core.records.measurement import Measurement
+from tropeion.core.records.measurement import PictureMeasurement
 
 from .sharpness import Sharp
 
 
-def sharp_in(measurement: Measurement) -> list[Sharp]:
+def sharp_in(measurement: PictureMeasurement) -> list[Sharp]:
     """Its edges in lp/mm; none where the stop or the sensor is not known."""
     pitch, stop = measurement.pitch_mm, measurement.f_number
     if not pitch or stop is None:
@@ -25,7 +25,7 @@ def sharp_in(measurement: Measurement) -> list[Sharp]:
     ]
 
 
-def compares(mine: Sequence[Measurement], theirs: Sequence[Measurement], *, same_body: bool) -> str:
+def compares(mine: Sequence[PictureMeasurement], theirs: Sequence[PictureMeasurement], *, same_body: bool) -> str:
     """Why two do not compare; empty where they do.
 
     What a camera sharpened compares with what the same body sharpened alone, and with no raw file.

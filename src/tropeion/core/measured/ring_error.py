@@ -20,6 +20,7 @@ from .slanted import EdgeMeasured
 NEAR_CENTRE: Final = 0.25
 # Edges of one direction lie within this of the vertical or of the horizontal.
 _AGREE: Final = 2.0
+_SAME_DEG: Final = 1.0
 
 
 class AstigmatismError(ValueError):
@@ -61,6 +62,8 @@ def ring_of(
     Raises ValueError where nothing can be told, AstigmatismError where directions differ.
     """
     found = _blurs(frames, references, as_sharpened=as_sharpened)
+    if not found and references:
+        raise ValueError("the frame in focus does not show the same edge: frame it alike, from the same place")
     if not found:
         raise ValueError("no edge of the frame is soft enough to be told without a frame in focus")
     by_direction = [[blur for upright, blur in found if upright is way] for way in (True, False)]
@@ -105,14 +108,27 @@ def _blurs(
 ) -> list[tuple[bool, Blur]]:
     found = []
     for edge in frames:
-        same = [one for one in references if one.upright == edge.upright]
+        same = [one for one in references if _is_same(one, edge)]
         nearest = min(same, key=lambda one: math.hypot(one.x - edge.x, one.y - edge.y), default=None)
+        # Beside frames in focus, an edge that none of them shows is another thing: a corner, a shadow.
+        if nearest is None and references:
+            continue
         focus = None if nearest is None else InFocus.of(nearest)
         doubt = edge.mtf50 / 10 if edge.uncertainty is None else edge.uncertainty
         blur = blur_of(edge.mtf50, doubt, focus, as_sharpened=as_sharpened)
         if blur is not None:
             found.append((edge.upright, blur))
     return found
+
+
+def _is_same(one: EdgeMeasured, edge: EdgeMeasured) -> bool:
+    """Whether two frames show one edge: as it lies, and as it leans."""
+    apart = math.hypot(one.x - edge.x, one.y - edge.y)
+    return (
+        one.upright == edge.upright
+        and abs(one.angle_deg - edge.angle_deg) <= _SAME_DEG
+        and apart <= max(one.rows, edge.rows) / 2
+    )
 
 
 def _mean(blurs: Sequence[Blur]) -> tuple[float, float]:

@@ -40,7 +40,7 @@ USUAL_VIEWING: Final[dict[Use, Viewing]] = {
 
 
 @dataclass(frozen=True, slots=True)
-class Demand:
+class LineDemand:
     """What a use demands in lp/mm on the sensor, in the centre and in the corners, with its working."""
 
     use: Use
@@ -67,7 +67,7 @@ class UsableMeasured:
     corners too, and none was measured.
     """
 
-    demand: Demand
+    demand: LineDemand
     from_f_number: float | None
     stops: int
     doubtful: bool
@@ -96,7 +96,7 @@ def place_of(x: float, y: float, size_px: tuple[int, int]) -> Place:
     return "corner" if off >= CORNER_BEYOND * math.hypot(width, height) / 2 else "between"
 
 
-def demand_of(use: Use, sensor_width_mm: float, viewing: Viewing, stated_lp_per_mm: float | None = None) -> Demand:
+def demand_of(use: Use, sensor_width_mm: float, viewing: Viewing, stated_lp_per_mm: float | None = None) -> LineDemand:
     """What a use demands: what was stated, or what a picture of that size shows from that distance."""
     if stated_lp_per_mm is not None:
         centre, working = stated_lp_per_mm, f"{stated_lp_per_mm:g} lp/mm, as you set it"
@@ -109,10 +109,10 @@ def demand_of(use: Use, sensor_width_mm: float, viewing: Viewing, stated_lp_per_
             f"{larger:.1f} × the sensor's {sensor_width_mm:g} mm; half of the contrast is wanted at half of that: "
             f"{centre:.0f} lp/mm (assumed)"
         )
-    return Demand(use, centre, centre * _CORNER[use], working)
+    return LineDemand(use, centre, centre * _CORNER[use], working)
 
 
-def usable_measured(sharp: Sequence[Sharp], demand: Demand) -> UsableMeasured:
+def usable_measured(sharp: Sequence[Sharp], demand: LineDemand) -> UsableMeasured:
     """From which stop on a demand is met: by every stop that was measured there, worst place first."""
     stops = sorted({one.f_number for one in sharp if one.place == "centre"})
     corner = demand.corner_lp_per_mm > 0

@@ -42,7 +42,7 @@ class MeasuredError(Strict):
     doubt_mm: _Some
 
 
-class Measurement(Record):
+class PictureMeasurement(Record):
     """One picture measured: which file that was, by its size and SHA-256, and what came of it.
 
     ``as_sharpened``: its camera sharpened it; only figures of the same body and settings compare with it.

@@ -23,9 +23,11 @@ const POINTS = 60;
 /** Half the width of the strip in mm: all that was seen, and the widest stop, with room beside. */
 function halfOf(report: SeenReport): number {
   const seen = report.observations.flatMap((one) =>
-    one.mean_mm === null
-      ? [one.a_mm, one.b_mm].flatMap((edge) => (edge === null ? [] : [Math.abs(edge)]))
-      : [Math.abs(one.mean_mm) + 2.5 * (one.standard_uncertainty_mm ?? 0)],
+    one.hills_mm.length > 0
+      ? one.hills_mm.map((at) => Math.abs(at) + 2.5 * (one.b_mm ?? 0))
+      : one.mean_mm === null
+        ? [one.a_mm, one.b_mm].flatMap((edge) => (edge === null ? [] : [Math.abs(edge)]))
+        : [Math.abs(one.mean_mm) + 2.5 * (one.standard_uncertainty_mm ?? 0)],
   );
   const stops = report.windows.slice(0, 3).map((one) => one.half_mm);
   const together = [report.together, report.headline].flatMap((one) =>
@@ -97,7 +99,8 @@ function Strip({ report, nameless, nameOf, width, height }: Props & { width: num
           along={along}
           named={named}
           mean={one.mean_mm ?? one.a_mm ?? one.b_mm ?? 0}
-          u={one.mean_mm === null ? null : one.standard_uncertainty_mm}
+          u={one.hills_mm.length > 0 ? one.b_mm : one.mean_mm === null ? null : one.standard_uncertainty_mm}
+          hills={one.hills_mm}
           beyond={one.mean_mm !== null ? 0 : one.a_mm === null ? -1 : 1}
         />
       ))}
@@ -185,9 +188,11 @@ interface RowProps {
   u: number | null;
   /** Bounded on one side alone: it lies beyond, towards longer (1) or shorter (-1). */
   beyond?: number;
+  /** Errors that are as likely: a hill each. */
+  hills?: readonly number[];
 }
 
-function Row({ kind, name, odd, out, y, along, named, mean, u, beyond = 0 }: RowProps) {
+function Row({ kind, name, odd, out, y, along, named, mean, u, beyond = 0, hills = [] }: RowProps) {
   const [low = 0, high = 0] = [along.range()[0], along.range()[1]];
   const at = Math.min(high, Math.max(low, along(mean)));
   return (
@@ -204,14 +209,22 @@ function Row({ kind, name, odd, out, y, along, named, mean, u, beyond = 0 }: Row
           <path className="error-bound-edge" d={`M${at} ${y - 18}v20`} />
         </>
       ) : (
-        <path className="error-bell" d={hill(along, mean, u, y, 20)} />
+        (hills.length > 0 ? hills : [mean]).map((at) => (
+          <path key={at} className="error-bell" d={hill(along, at, u, y, 20)} />
+        ))
       )}
       <text x={named ? 12 : low} y={named ? y - 3 : y - 20}>
         {named ? name : shortOf(name)}
       </text>
       {named && (
         <text className="error-tick" x={low - 16} y={y - 3} textAnchor="end">
-          {out ? "left out" : odd ? "most at odds" : u === null ? "" : `${signedMm(mean)} ± ${mm(u)}`}
+          {out
+            ? "left out"
+            : odd
+              ? "most at odds"
+              : u === null
+                ? ""
+                : `${(hills.length > 0 ? hills : [mean]).map((at) => signedMm(at)).join(" or ")} ± ${mm(u)}`}
         </text>
       )}
     </g>

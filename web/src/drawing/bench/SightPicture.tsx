@@ -39,6 +39,22 @@ const ring = (label: string) => (
 
 function Scene({ kind }: Props) {
   switch (kind) {
+    case "edge_blur":
+      // A dark roof that gets lighter step by step.
+      return (
+        <>
+          <path className="bench-metal" d="M30 34V14l22-8v28z" />
+          {[52, 56, 60].map((x, step) => (
+            <path
+              key={x}
+              className="bench-metal"
+              opacity={0.7 - 0.25 * step}
+              d={`M${x} 34V${6 + step}h4v${28 - step}z`}
+            />
+          ))}
+          <path className="wall-soft" d="M72 34V8" />
+        </>
+      );
     case "far_limit":
       return (
         <>
