@@ -27,6 +27,10 @@ class UndecodedError(ValueError):
     """A picture that is not measured, and why."""
 
 
+class _NotRawError(UndecodedError):
+    """A file that no reader of raw files knows."""
+
+
 def linear_of(encoded: NDArray[np.float64]) -> NDArray[np.float64]:
     """Linear light of sRGB, both from 0 to 1."""
     low = encoded / _SLOPE
@@ -171,11 +175,26 @@ def decoded(file: IO[bytes]) -> Decoded:
             pixels = np.asarray(upright.convert("L" if grey else "RGB"))
             return Encoded(pixels, as_sharpened=picture.format == "JPEG")
     except UnidentifiedImageError:
-        return _raw(file)
+        return _unknown(file, head)
     except UndecodedError:
         raise
     except MemoryError:
         raise UndecodedError("it takes too much memory") from None
+    except Exception as error:  # a decoder may stumble over anything
+        raise UndecodedError(f"it cannot be decoded: {' '.join(str(error).split())[:120]}") from None
+
+
+def _unknown(file: IO[bytes], head: bytes) -> Decoded:
+    """What Pillow does not know: raw, or a TIFF that is refused by name."""
+    try:
+        return _raw(file)
+    except _NotRawError:
+        if not head.startswith((b"II*\0", b"MM\0*")):
+            raise
+    try:
+        return _deep_tiff(file)
+    except UndecodedError:
+        raise
     except Exception as error:  # a decoder may stumble over anything
         raise UndecodedError(f"it cannot be decoded: {' '.join(str(error).split())[:120]}") from None
 
@@ -228,7 +247,14 @@ def _raw(file: IO[bytes]) -> Decoded:
             warnings.simplefilter("ignore")
             opened = rawpy.imread(io.BytesIO(file.read()))
     except rawpy.LibRawError:
-        raise UndecodedError("it is no JPEG, TIFF or PNG, and no raw file that is known") from None
+        raise _NotRawError("it is no JPEG, TIFF or PNG, and no raw file that is known") from None
+    try:
+        return _greens(opened)
+    except rawpy.LibRawError:
+        raise UndecodedError("it is a raw file that breaks off, or is broken") from None
+
+
+def _greens(opened: Any) -> Decoded:
     with opened as raw:
         sizes = raw.sizes
         _check_size(sizes.raw_width, sizes.raw_height)
