@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from typing import Any
 
 import httpx
+import numpy as np
 import pytest
 
 from tests.api.answers import good
@@ -196,3 +197,19 @@ def test_a_chart_says_from_where_to_where(own: httpx.Client) -> None:
     assert (x1 - x0, y1 - y0) == (0, 240)
     assert ladder["least_distance_mm"] is None
     assert own.get("/measured/chart", params={"side_mm": 500}).status_code == 422
+
+
+def test_there_are_frames_to_try_it_with(own: httpx.Client) -> None:
+    chart = good(own.post("/measured/pictures/sample"))["id"]
+    _, answer = measured(own, {"what": "edges", "picture": chart, **RIG})
+    # Fifteen squares with four edges each, softer to the corners.
+    assert len(answer["edges"]) == 60
+    means = {
+        place: np.mean([one["line"]["mtf50_lp_per_mm"] for one in answer["edges"] if one["place"] == place])
+        for place in ("centre", "between", "corner")
+    }
+    assert means["centre"] > means["between"] > means["corner"]
+    lit_wall = good(own.post("/measured/pictures/sample", params={"kind": "lit"}))["id"]
+    _, told = measured(own, {"what": "circle", "picture": lit_wall, **RIG})
+    diagonal = (900**2 + 600**2) ** 0.5 * told["picture"]["pitch_mm"]
+    assert abs(told["circle"]["circle"] - 0.93 * diagonal) <= told["circle"]["doubt"]

@@ -42,6 +42,7 @@ from tropeion.core.records.measurement import MeasuredCircle, MeasuredEdge, Meas
 from tropeion.core.records.record import begun
 from tropeion.pictures.desk import MOST_BYTES, Desk
 from tropeion.pictures.measuring import PictureMeasured
+from tropeion.pictures.sample_chart import Kind, sample_frame
 from tropeion.store.collection import Collection
 
 from .log_shared import LibraryOf, Number
@@ -270,6 +271,13 @@ def post_logged_picture(number: Number, desk: DeskOf, library: LibraryOf) -> Des
     """Lay a picture of the log's folders here; it stays where it is."""
     name, root, path = library.place_of(number)
     laid = desk.lay(name, root, path)
+    return DeskHere(id=laid.id, name=laid.name)
+
+
+@router.post("/pictures/sample")
+def post_sample_picture(desk: DeskOf, kind: Kind = "chart") -> DeskHere:
+    """Lay a frame here that the page draws by itself, to try it with."""
+    laid = desk.send(f"sample {kind}.png", sample_frame(kind))
     return DeskHere(id=laid.id, name=laid.name)
 
 

@@ -136,6 +136,7 @@ RIGHTS: Final[dict[str, dict[str, Needs]]] = {
     "/measured/kept": {"GET": "read", "POST": "machine"},
     "/measured/pictures": {"POST": "machine"},
     "/measured/pictures/log/{number}": {"POST": "machine"},
+    "/measured/pictures/sample": {"POST": "machine"},
     "/measured/pictures/{id}/view": {"GET": "machine"},
     "/measured/work": {"POST": "machine"},
     "/measured/work/{id}": {"GET": "machine", "DELETE": "machine"},

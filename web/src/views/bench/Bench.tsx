@@ -19,6 +19,7 @@ import { about } from "../../api/queries";
 
 const Measure = lazy(() => import("./measure/Measure"));
 const Seen = lazy(() => import("./seen/Seen"));
+const FromPicture = lazy(() => import("./picture/FromPicture"));
 const Frames = lazy(() => import("./frames/Frames"));
 const Mountless = lazy(() => import("./mountless/Mountless"));
 const Threads = lazy(() => import("./Threads"));
@@ -27,6 +28,7 @@ const Throw = lazy(() => import("./Throw"));
 const SCREENS = {
   measure: Measure,
   seen: Seen,
+  picture: FromPicture,
   frames: Frames,
   mountless: Mountless,
   thread: Threads,

@@ -1,6 +1,7 @@
 export const VIEWS = [
   { view: "measure", name: "Measure", key: "m" },
   { view: "seen", name: "What I see", key: "s" },
+  { view: "picture", name: "From a picture", key: "p" },
   { view: "frames", name: "Which frame tells", key: "r" },
   { view: "mountless", name: "Without a mount", key: "n" },
   { view: "thread", name: "Threads", key: "t" },

@@ -1,0 +1,86 @@
+import "./measured.css";
+
+import { scaleLinear, scaleLog } from "d3-scale";
+
+import type { Sharp, UsableMeasured } from "../../api/measuredQueries";
+import { aperture } from "../../parts/format";
+import { Fitted } from "../bench/Fitted";
+
+interface Props {
+  sharp: readonly Sharp[];
+  usable: readonly UsableMeasured[];
+  nameOf: (use: UsableMeasured["demand"]["use"]) => string;
+  label: string;
+}
+
+const HEIGHT = 260;
+const PLACES = ["centre", "corner"] as const;
+
+/** Sharpness against the aperture, centre and corners, over what each use demands. */
+export function SharpnessChart({ sharp, usable, nameOf, label }: Props) {
+  const told = sharp.filter((one) => one.place !== "between");
+  const stops = [...new Set(told.map((one) => one.f_number))].sort((one, other) => one - other);
+  const [low = 1, high = 2] = [stops[0], stops.at(-1)];
+  const demands = usable.map((one) => one.demand.centre_lp_per_mm);
+  const most = 1.12 * Math.max(1, ...told.map((one) => one.lp_per_mm + (one.uncertainty ?? 0)), ...demands);
+  return (
+    <Fitted className="measured-chart" label={label} height={() => HEIGHT}>
+      {(width) => {
+        const x = scaleLog([low / 1.15, high * 1.15], [46, width - 110]);
+        const y = scaleLinear([0, most], [HEIGHT - 30, 12]);
+        return (
+          <>
+            <path className="error-axis" d={`M46 ${y(0)}H${width - 110}M46 12V${y(0)}`} />
+            {y.ticks(5).map((tick) => (
+              <text key={tick} x={40} y={y(tick) + 4} textAnchor="end">
+                {tick}
+              </text>
+            ))}
+            <text x={4} y={14} transform={`rotate(-90 12 ${HEIGHT / 2})`} />
+            {stops.map((stop) => (
+              <text key={stop} x={x(stop)} y={HEIGHT - 10} textAnchor="middle">
+                {aperture(stop)}
+              </text>
+            ))}
+            {usable.map(({ demand }) => (
+              <g key={demand.use} data-demand={demand.use}>
+                <path
+                  className="measured-demand"
+                  d={`M46 ${y(demand.centre_lp_per_mm)}H${width - 108}`}
+                  strokeDasharray="2 3"
+                />
+                <text x={width - 104} y={y(demand.centre_lp_per_mm) + 4}>
+                  {`${nameOf(demand.use)} ${demand.centre_lp_per_mm.toFixed(0)}`}
+                </text>
+              </g>
+            ))}
+            {PLACES.map((place) => {
+              const means = stops.flatMap((stop) => {
+                const here = told.filter((one) => one.place === place && one.f_number === stop);
+                if (here.length === 0) return [];
+                const mean = here.reduce((sum, one) => sum + one.lp_per_mm, 0) / here.length;
+                const values = here.map((one) => one.lp_per_mm);
+                const doubt = Math.max(...here.map((one) => one.uncertainty ?? one.lp_per_mm / 10));
+                return [{ stop, mean, low: Math.min(...values) - doubt, high: Math.max(...values) + doubt }];
+              });
+              return (
+                <g key={place} data-line={place}>
+                  <path
+                    className={`measured-line ${place}`}
+                    d={means.map(({ stop, mean }, index) => `${index ? "L" : "M"}${x(stop)} ${y(mean)}`).join("")}
+                  />
+                  {means.map(({ stop, mean, low: least, high: greatest }) => (
+                    <g key={stop} data-sharp={mean.toFixed(1)}>
+                      <path className="measured-doubt" d={`M${x(stop)} ${y(Math.max(0, least))}V${y(greatest)}`} />
+                      <circle className={`measured-dot ${place}`} cx={x(stop)} cy={y(mean)} r={4.5} />
+                    </g>
+                  ))}
+                </g>
+              );
+            })}
+          </>
+        );
+      }}
+    </Fitted>
+  );
+}
