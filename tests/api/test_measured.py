@@ -196,6 +196,9 @@ def test_a_chart_says_from_where_to_where(own: httpx.Client) -> None:
     (x0, y0), (x1, y1) = ladder["pages"][0]["marks"]
     assert (x1 - x0, y1 - y0) == (0, 240)
     assert ladder["least_distance_mm"] is None
+    stood = good(own.get("/measured/chart", params={"kind": "ladder", "lens": "kel-55", "body": "o7"}))
+    assert stood["least_distance_mm"] is None
+    assert stood["pages"][0]["squares"][0]["side_mm"] * 55 / stood["most_distance_mm"] / pitch == pytest.approx(75)
     assert own.get("/measured/chart", params={"side_mm": 500}).status_code == 422
 
 

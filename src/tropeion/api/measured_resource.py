@@ -426,14 +426,7 @@ class _Measuring:
             for edge in found.edges
         ]
         refused = [RefusedEdge(x=one.x, y=one.y, why=one.why, says=WORDS[one.why]) for one in found.refused]
-        count = len(edges)
-        says = f"{count} {'edge' if count == 1 else 'edges'} measured" + (
-            f", {len(refused)} not."
-            if refused
-            else "."
-            if count
-            else ": there is no straight edge in it that qualifies."
-        )
+        says = _sharp_says(edges, pitch, len(refused))
         name = self._desk.find(self._asked.picture).name
         picture = PictureTold(
             name=name,
@@ -555,6 +548,19 @@ def _zone_of(x: float, y: float, size: tuple[int, int]) -> Zone | None:
     if abs(down) <= 0.2 and abs(right) > 0.15:
         return "left" if right < 0 else "right"
     return None
+
+
+def _sharp_says(edges: list[PlacedEdge], pitch: float | None, refused: int) -> str:
+    if not edges:
+        return f"No straight edge in it qualifies{'' if refused else ', and none is near to it'}."
+    if pitch is None:
+        return f"{len(edges)} {'edge' if len(edges) == 1 else 'edges'} measured, in pixels: choose the body above."
+    told: list[str] = []
+    for place, where in (("centre", "in the middle"), ("between", "between"), ("corner", "in the corners")):
+        here = [edge.line.mtf50_lp_per_mm or 0.0 for edge in edges if edge.place == place]
+        if here and (place != "between" or not told):
+            told.append(f"{_mean(here):.0f} lp/mm {where}")
+    return f"{', '.join(told)}: {len(edges)} {'edge' if len(edges) == 1 else 'edges'}."
 
 
 def _error_says(error_mm: float, doubt_mm: float) -> str:
@@ -705,7 +711,7 @@ def get_chart(
             width, height = found.sensor_mm
             pitch = math.sqrt(width * height / (found.megapixels * 1e6))
     if kind == "ladder":
-        return ladder_chart(focal, pitch, printer_mm)
+        return ladder_chart(focal, pitch)
     try:
         return edge_chart(side_mm, across, down, focal, pitch, printer_mm)
     except ValueError as error:

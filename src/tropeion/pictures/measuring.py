@@ -13,7 +13,7 @@ from typing import IO, Any, Final
 import numpy as np
 
 from tropeion.core.measured.finding import RefusedAt, find_edges
-from tropeion.core.measured.lit import LitFrame, lit_frame
+from tropeion.core.measured.lit import FallenTo, LitFrame, lit_frame
 from tropeion.core.measured.slanted import EdgeMeasured, Mtf, RefusedEdgeError, measure_edge
 
 from .decoding import Decoded, decoded
@@ -124,6 +124,7 @@ def _scaled(found: LitFrame, scale: float) -> dict[str, Any]:
             doubt_px=times(found.doubt_px),
             at_least_px=times(found.at_least_px),
             centre=(found.centre[0] * scale, found.centre[1] * scale),
+            falls=tuple(FallenTo(one.stops, one.radius_px * scale) for one in found.falls),
         )
     )
 
@@ -139,9 +140,14 @@ def taken_up(answer: dict[str, Any]) -> PictureMeasured:
         sha256=answer["sha256"],
         edges=tuple(_edge(one) for one in answer.get("edges", ())),
         refused=tuple(RefusedAt(**one) for one in answer.get("refused", ())),
-        lit=None if lit is None else LitFrame(**{**lit, "centre": tuple(lit["centre"])}),
+        lit=None if lit is None else _lit(lit),
         view=None if view is None else base64.b64decode(view),
     )
+
+
+def _lit(plain: dict[str, Any]) -> LitFrame:
+    falls = tuple(FallenTo(**one) for one in plain["falls"])
+    return LitFrame(**{**plain, "centre": tuple(plain["centre"]), "falls": falls})
 
 
 def _edge(plain: dict[str, Any]) -> EdgeMeasured:

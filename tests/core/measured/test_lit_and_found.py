@@ -53,6 +53,11 @@ def test_fall_off_in_stops(fall: float) -> None:
     half_height = (240 / (math.hypot(720, 480) / 2)) ** 2
     assert found.half_height_stops == pytest.approx(-math.log2(1 - fall * half_height), abs=0.03)
     assert found.corner_stops == pytest.approx(-math.log2(1 - fall), abs=0.1)
+    # 1 − fall · (r / half diagonal)² is 2 to the −stops.
+    wanted = [math.sqrt((1 - 2.0**-stops) / fall) for stops in (1 / 3, 2 / 3, 1.0, 2.0) if 1 - 2.0**-stops < fall]
+    half = math.hypot(720, 480) / 2
+    assert [one.radius_px / half for one in found.falls] == pytest.approx(wanted[: len(found.falls)], abs=0.02)
+    assert len(found.falls) in {len(wanted), len(wanted) - 1}
 
 
 def test_a_black_frame_is_refused() -> None:

@@ -4159,7 +4159,9 @@ export interface components {
         };
         /**
          * ChartSheet
-         * @description A chart at true size. ``least_distance_mm`` and ``most_distance_mm`` None without a focal length and a pitch.
+         * @description A chart at true size.
+         *
+         *     ``least_distance_mm`` and ``most_distance_mm`` None without a focal length and a pitch; a ladder has no least.
          */
         ChartSheet: {
             /** Width Mm */
@@ -4218,6 +4220,8 @@ export interface components {
             half_height_stops: number | null;
             /** Corner Stops */
             corner_stops: number | null;
+            /** Falls */
+            falls: components["schemas"]["Fallen"][];
         };
         /**
          * CircleShown
@@ -5349,6 +5353,16 @@ export interface components {
              * @default []
              */
             with: string[];
+        };
+        /**
+         * Fallen
+         * @description From this radius on the light has fallen by so many stops.
+         */
+        Fallen: {
+            /** Stops */
+            stops: number;
+            /** Radius */
+            radius: number;
         };
         /**
          * Fault
@@ -13803,6 +13817,7 @@ export type Estimate = components['schemas']['Estimate'];
 export type EventNoted = components['schemas']['EventNoted'];
 export type EventOf = components['schemas']['EventOf'];
 export type Evidence = components['schemas']['Evidence'];
+export type Fallen = components['schemas']['Fallen'];
 export type Fault = components['schemas']['Fault'];
 export type Feature = components['schemas']['Feature'];
 export type FieldChange = components['schemas']['FieldChange'];

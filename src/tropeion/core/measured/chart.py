@@ -47,7 +47,10 @@ class ChartPage:
 
 @dataclass(frozen=True, slots=True)
 class ChartSheet:
-    """A chart at true size. ``least_distance_mm`` and ``most_distance_mm`` None without a focal length and a pitch."""
+    """A chart at true size.
+
+    ``least_distance_mm`` and ``most_distance_mm`` None without a focal length and a pitch; a ladder has no least.
+    """
 
     width_mm: float
     height_mm: float
@@ -73,8 +76,8 @@ def edge_chart(
 ) -> ChartSheet:
     """Squares on ``across`` × ``down`` sheets of A4, none over a joint. Raises ValueError for a side with no room."""
     wide, high = A4_MM[0] - 2 * _MARGIN_MM, A4_MM[1] - 2 * _MARGIN_MM - _FOOT_MM
-    # Turned, a square is wider; beside it as much white as it is wide by half.
-    cell = side_mm * (math.cos(math.radians(TURN_DEG)) + math.sin(math.radians(TURN_DEG))) + 0.45 * side_mm
+    # Turned, a square is wider; beside it white of nearly half its side.
+    cell = side_mm * (math.cos(math.radians(TURN_DEG)) + math.sin(math.radians(TURN_DEG))) + 0.4 * side_mm
     columns, rows = math.floor(wide / cell), math.floor(high / cell)
     if columns < 1 or rows < 1:
         raise ValueError(f"a square of {side_mm:g} mm does not fit on A4 with white around it")
@@ -92,8 +95,11 @@ def edge_chart(
     return _sheet(pages, side_mm, focal, pitch, printer)
 
 
-def ladder_chart(focal: float | None, pitch: float | None, printer: float) -> ChartSheet:
-    """A ladder of squares between two marks; it stands at 45° to the camera's axis, its middle on the axis."""
+def ladder_chart(focal: float | None, pitch: float | None) -> ChartSheet:
+    """A ladder of squares between two marks; it stands at 45° to the camera's axis, its middle on the axis.
+
+    Nothing keeps it away: the printer's edge softens every rung alike, and moves no peak.
+    """
     middle_x, top = A4_MM[0] / 2, _MARGIN_MM
     count = round(USUAL_LENGTH_MM / _LADDER_STEP_MM)
     squares = tuple(
@@ -102,8 +108,13 @@ def ladder_chart(focal: float | None, pitch: float | None, printer: float) -> Ch
         for side in (-1, 1)
     )
     marks = ((middle_x, top), (middle_x, top + USUAL_LENGTH_MM))
-    page = ChartPage("", squares, marks, (middle_x, A4_MM[1] - _MARGIN_MM))
-    return _sheet((page,), _LADDER_SQUARE_MM * math.cos(math.radians(45)), focal, pitch, printer)
+    pages = (ChartPage("", squares, marks, (middle_x, A4_MM[1] - _MARGIN_MM)),)
+    if focal is None or pitch is None:
+        return _sheet(pages, _LADDER_SQUARE_MM, focal, pitch, USUAL_PRINTER_MM)
+    # The edges that lie across the ladder are as long as they are printed.
+    most = most_distance_mm(focal, pitch, _LADDER_SQUARE_MM)
+    says = f"Stand the ladder at 45°, up to {most / 1000:.1f} m away at {focal:g} mm, where you mean to focus."
+    return ChartSheet(*A4_MM, BAR_MM, pages, None, most, says)
 
 
 def _sheet(

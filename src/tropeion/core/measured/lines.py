@@ -34,6 +34,14 @@ class EdgeLine:
 
 
 @dataclass(frozen=True, slots=True)
+class Fallen:
+    """From this radius on the light has fallen by so many stops."""
+
+    stops: float
+    radius: float
+
+
+@dataclass(frozen=True, slots=True)
 class CircleLine:
     """A circle as it is told, in mm, or in pixels without a sensor; and the fall-off in stops."""
 
@@ -44,6 +52,7 @@ class CircleLine:
     corners_dark: bool
     half_height_stops: float | None
     corner_stops: float | None
+    falls: tuple[Fallen, ...]
 
 
 def pitch_mm(size_px: tuple[int, int], sensor_mm: tuple[float, float]) -> float:
@@ -93,6 +102,7 @@ def circle_line(found: LitFrame, pitch: float | None) -> CircleLine:
         corners_dark=found.corners_dark,
         half_height_stops=found.half_height_stops,
         corner_stops=found.corner_stops,
+        falls=tuple(Fallen(one.stops, one.radius_px * per) for one in found.falls),
     )
 
 

@@ -7,6 +7,7 @@ circle. Lengths in pixels, light falling off in stops.
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Final
 
@@ -25,6 +26,16 @@ _RINGS: Final = 240
 _SHOULDER: Final = (0.2, 0.85)
 # The light falls by half within this share of the radius, or it is no edge.
 _WITHIN: Final = 0.10
+# Where the fall-off is drawn, in stops.
+_FALLS: Final = (1 / 3, 2 / 3, 1.0, 2.0)
+
+
+@dataclass(frozen=True, slots=True)
+class FallenTo:
+    """From this radius on, about the centre, the light has fallen by so many stops."""
+
+    stops: float
+    radius_px: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +44,7 @@ class LitFrame:
 
     ``circle_px`` None: no edge lies inside the frame, and it is ``at_least_px``. ``centre`` from the middle of the
     frame, to the right and down. ``corners_dark``: they are, and no edge is told. Fall-off in stops at half the height
-    and in the corner, None where it is black.
+    and in the corner, None where it is black; ``falls`` where it falls by thirds of a stop.
     """
 
     circle_px: float | None
@@ -43,6 +54,7 @@ class LitFrame:
     corners_dark: bool
     half_height_stops: float | None
     corner_stops: float | None
+    falls: tuple[FallenTo, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,7 +101,23 @@ def lit_frame(luma: Luma) -> LitFrame:
         corners_dark=dark,
         half_height_stops=_stops(luma, middle, height / 2),
         corner_stops=_stops(luma, middle, half_diagonal),
+        falls=tuple(_falls_to(profile, half_diagonal)),
     )
+
+
+def _falls_to(profile: _Profile, half_diagonal: float) -> Iterator[FallenTo]:
+    inner = profile.light[profile.radius <= 0.05 * half_diagonal]
+    bright = float(inner.mean() if inner.size else profile.light[0])
+    for stops in _FALLS:
+        level = bright * 2.0**-stops
+        above = np.nonzero(profile.light >= level)[0]
+        if above.size == 0 or above[-1] == profile.light.size - 1:
+            return
+        left = int(above[-1])
+        high, low = float(profile.light[left]), float(profile.light[left + 1])
+        between = (high - level) / (high - low) if high > low else 0.0
+        radius = float(profile.radius[left] + between * (profile.radius[left + 1] - profile.radius[left]))
+        yield FallenTo(stops, radius)
 
 
 def _radii(shape: tuple[int, int], centre: tuple[float, float]) -> Luma:

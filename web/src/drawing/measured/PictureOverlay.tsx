@@ -166,6 +166,8 @@ function Edge({ edge, thick }: { edge: PlacedEdge; thick: number }) {
   );
 }
 
+const STOPS: Record<string, string> = { "0.33": "⅓", "0.67": "⅔", "1.00": "1 stop", "2.00": "2" };
+
 /** The circle where it was found, and how many stops the light has fallen off. */
 function Circle({ answer, thick }: { answer: MeasuredAnswer; thick: number }) {
   const { circle, picture } = answer;
@@ -173,7 +175,6 @@ function Circle({ answer, thick }: { answer: MeasuredAnswer; thick: number }) {
   const pitch = picture.pitch_mm ?? 1;
   const [x, y] = [picture.width / 2 + circle.centre[0] / pitch, picture.height / 2 + circle.centre[1] / pitch];
   const diameter = circle.circle ?? circle.at_least;
-  const stops = (value: number | null) => (value === null ? "black" : `−${value.toFixed(1)} stops`);
   return (
     <g data-circle={circle.circle ?? "at least"}>
       {diameter !== null && (
@@ -186,24 +187,32 @@ function Circle({ answer, thick }: { answer: MeasuredAnswer; thick: number }) {
           r={diameter / pitch / 2}
         />
       )}
-      <circle className="measured-ring" strokeWidth={thick / 2} cx={x} cy={y} r={picture.height / 2} />
-      <path className="measured-edge" strokeWidth={thick} d={cross(x, y, 4 * thick)} />
-      {[
-        { at: picture.height / 2, says: stops(circle.half_height_stops), corner: false },
-        { at: 0, says: stops(circle.corner_stops), corner: true },
-      ].map(({ says, corner }) => (
-        <text
-          key={String(corner)}
-          className="measured-value"
-          fontSize={11 * thick}
-          strokeWidth={2.4 * thick}
-          textAnchor={corner ? "start" : "middle"}
-          x={corner ? 6 * thick : x}
-          y={corner ? 16 * thick : y + picture.height / 2 - 6 * thick}
-        >
-          {says}
-        </text>
+      {circle.falls.map(({ stops: fallen, radius }) => (
+        <g key={fallen} data-fallen={fallen}>
+          <circle
+            className="measured-fall"
+            strokeWidth={thick / 1.5}
+            strokeDasharray={`${2 * thick} ${2 * thick}`}
+            cx={x}
+            cy={y}
+            r={radius / pitch}
+          />
+          <text
+            className="measured-value"
+            fontSize={9 * thick}
+            strokeWidth={2 * thick}
+            textAnchor="middle"
+            x={x + radius / pitch}
+            y={y + 3 * thick}
+          >
+            {`−${STOPS[fallen.toFixed(2)] ?? fallen}`}
+          </text>
+        </g>
       ))}
+      <path className="measured-edge" strokeWidth={thick} d={cross(x, y, 4 * thick)} />
+      <text className="measured-value" fontSize={10 * thick} strokeWidth={2.2 * thick} x={5 * thick} y={14 * thick}>
+        {circle.corner_stops === null ? "black" : `−${circle.corner_stops.toFixed(1)} stops`}
+      </text>
     </g>
   );
 }

@@ -16,6 +16,16 @@ interface Props {
 const HEIGHT = 260;
 const PLACES = ["centre", "corner"] as const;
 
+/** Demands that lie together, as one line. */
+function together(usable: readonly UsableMeasured[], nameOf: Props["nameOf"]) {
+  const lines = new Map<string, string[]>();
+  for (const { demand } of usable) {
+    const at = demand.centre_lp_per_mm.toFixed(0);
+    lines.set(at, [...(lines.get(at) ?? []), nameOf(demand.use)]);
+  }
+  return [...lines].map(([at, names]) => ({ at: Number(at), says: `${names.join(", ")} ${at}` }));
+}
+
 /** Sharpness against the aperture, centre and corners, over what each use demands. */
 export function SharpnessChart({ sharp, usable, nameOf, label }: Props) {
   const told = sharp.filter((one) => one.place !== "between");
@@ -26,31 +36,26 @@ export function SharpnessChart({ sharp, usable, nameOf, label }: Props) {
   return (
     <Fitted className="measured-chart" label={label} height={() => HEIGHT}>
       {(width) => {
-        const x = scaleLog([low / 1.15, high * 1.15], [46, width - 110]);
+        const x = scaleLog([low / 1.15, high * 1.15], [46, width - 136]);
         const y = scaleLinear([0, most], [HEIGHT - 30, 12]);
         return (
           <>
-            <path className="error-axis" d={`M46 ${y(0)}H${width - 110}M46 12V${y(0)}`} />
+            <path className="error-axis" d={`M46 ${y(0)}H${width - 136}M46 12V${y(0)}`} />
             {y.ticks(5).map((tick) => (
               <text key={tick} x={40} y={y(tick) + 4} textAnchor="end">
                 {tick}
               </text>
             ))}
-            <text x={4} y={14} transform={`rotate(-90 12 ${HEIGHT / 2})`} />
             {stops.map((stop) => (
               <text key={stop} x={x(stop)} y={HEIGHT - 10} textAnchor="middle">
                 {aperture(stop)}
               </text>
             ))}
-            {usable.map(({ demand }) => (
-              <g key={demand.use} data-demand={demand.use}>
-                <path
-                  className="measured-demand"
-                  d={`M46 ${y(demand.centre_lp_per_mm)}H${width - 108}`}
-                  strokeDasharray="2 3"
-                />
-                <text x={width - 104} y={y(demand.centre_lp_per_mm) + 4}>
-                  {`${nameOf(demand.use)} ${demand.centre_lp_per_mm.toFixed(0)}`}
+            {together(usable, nameOf).map(({ at, says }) => (
+              <g key={says} data-demand={says}>
+                <path className="measured-demand" d={`M46 ${y(at)}H${width - 134}`} strokeDasharray="2 3" />
+                <text x={width - 130} y={y(at) + 4}>
+                  {says}
                 </text>
               </g>
             ))}

@@ -3,6 +3,7 @@ import Input from "antd/es/input";
 import { useState } from "react";
 
 import { chartQuery } from "../../../api/measuredQueries";
+import { ChartDistance } from "../../../drawing/measured/ChartDistance";
 import { ChartPaper } from "../../../drawing/measured/ChartPaper";
 import { Failed } from "../../../parts/Failed";
 import { Plain } from "../../../parts/Plain";
@@ -43,19 +44,21 @@ export function ChartsToPrint({ rig }: RigProps) {
       <div className="screen-head" aria-live="polite">
         <h1>{sheet?.says ?? "A chart to photograph."}</h1>
         <p>
-          Nearer, and the printer’s own edge shows; farther, and an edge spans fewer than 60 pixels. Print at 100 %, on
-          matt paper, and check the bar with a rule.
+          {kind === "edges"
+            ? "Nearer, and the printer’s own edge shows; farther, and an edge spans fewer than 60 pixels. "
+            : "The printer’s edge softens every rung alike and moves no peak. "}
+          Print at 100 %, on matt paper, and check the bar with a rule.
         </p>
       </div>
       <div className="bench-choose">
         <div className="toggles" role="group" aria-label="Which chart">
           {(["edges", "ladder"] as const).map((one) => (
             <Plain key={one} className="filter-toggle" aria-pressed={kind === one} onClick={() => setKind(one)}>
-              {one === "edges" ? "Squares" : "Focus ladder"}
+              {one === "edges" ? "Squares" : "Ladder"}
             </Plain>
           ))}
         </div>
-        {FIELDS.filter(([name]) => kind === "edges" || name === "printer").map(([name, label]) => (
+        {(kind === "edges" ? FIELDS : []).map(([name, label]) => (
           <label key={name} className="bench-field">
             <span>{label}</span>
             <Input
@@ -69,11 +72,16 @@ export function ChartsToPrint({ rig }: RigProps) {
         <PrintButton sheet="measured-chart">Print it</PrintButton>
       </div>
       {chart.error && <p className="problem-line">{chart.error.message}</p>}
-      <div className="measured-papers">
-        {sheet?.pages.map((page) => (
-          <ChartPaper key={page.label} sheet={sheet} page={page} small />
-        ))}
-      </div>
+      {sheet && (
+        <div className="measured-papers">
+          <div className="measured-sheets">
+            {sheet.pages.map((page) => (
+              <ChartPaper key={page.label} sheet={sheet} page={page} small />
+            ))}
+          </div>
+          <ChartDistance sheet={sheet} ladder={kind === "ladder"} />
+        </div>
+      )}
       {sheet && (
         <Printed name="measured-chart" usual>
           {() => (

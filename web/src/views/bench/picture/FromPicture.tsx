@@ -64,33 +64,35 @@ function Measured({ rig }: RigProps) {
           <h1>{answer?.says ?? kind.head}</h1>
           <p>{kind.how}</p>
         </div>
-        <Slots what={what} desk={desk} />
-        <div className="bench-choose">
-          {kind.fields.map(([name, label]) => (
-            <Field
-              key={name}
-              name={name}
-              label={label}
-              value={fields[name]}
-              onValue={(value) => desk.setFields({ ...fields, [name]: value })}
-            />
-          ))}
-          {rig.body !== null && (
-            <Modes body={rig.body} mode={fields.mode} onMode={(mode) => desk.setFields({ ...fields, mode })} />
-          )}
-          {shown && !(atOnce && answer?.picture.pitch_why === "" && desk.regions.length === 0) && (
-            <Button
-              type="primary"
-              disabled={desk.lacks !== "" || measuring.working}
-              onClick={desk.measure}
-              data-action="measure"
-            >
-              Measure
-            </Button>
-          )}
-          {desk.regions.length > 0 && <Button onClick={desk.clearRegions}>All edges again</Button>}
-          <Working measuring={measuring} />
-          {shown && !measuring.working && desk.lacks !== "" && <span className="problem-line">{desk.lacks}</span>}
+        <div className="measured-controls">
+          <Slots what={what} desk={desk} />
+          <div className="bench-choose">
+            {kind.fields.map(([name, label]) => (
+              <Field
+                key={name}
+                name={name}
+                label={label}
+                value={fields[name]}
+                onValue={(value) => desk.setFields({ ...fields, [name]: value })}
+              />
+            ))}
+            {rig.body !== null && (
+              <Modes body={rig.body} mode={fields.mode} onMode={(mode) => desk.setFields({ ...fields, mode })} />
+            )}
+            {shown && !(atOnce && answer?.picture.pitch_why === "" && desk.regions.length === 0) && (
+              <Button
+                type="primary"
+                disabled={desk.lacks !== "" || measuring.working}
+                onClick={desk.measure}
+                data-action="measure"
+              >
+                Measure
+              </Button>
+            )}
+            {desk.regions.length > 0 && <Button onClick={desk.clearRegions}>All edges again</Button>}
+            <Working measuring={measuring} />
+            {shown && !measuring.working && desk.lacks !== "" && <span className="problem-line">{desk.lacks}</span>}
+          </div>
         </div>
         {measuring.error && <Refused error={measuring.error} />}
         {measuring.why !== "" && (
@@ -98,18 +100,20 @@ function Measured({ rig }: RigProps) {
             {measuring.why}
           </p>
         )}
-        {shown && (
-          <PictureOverlay
-            picture={shown}
-            answer={desk.found}
-            regions={desk.regions}
-            ends={desk.ends}
-            size={desk.size}
-            {...(drags ? { onRegion: desk.drag } : {})}
-            {...(desk.size !== null && what === "ladder" ? { onSpot: desk.click } : {})}
-          />
-        )}
-        {answer && <Told answer={answer} rig={rig} fields={fields} work={measuring.id} />}
+        <div className="measured-body">
+          {shown && (
+            <PictureOverlay
+              picture={shown}
+              answer={desk.found}
+              regions={desk.regions}
+              ends={desk.ends}
+              size={desk.size}
+              {...(drags ? { onRegion: desk.drag } : {})}
+              {...(desk.size !== null && what === "ladder" ? { onSpot: desk.click } : {})}
+            />
+          )}
+          {answer && <Told answer={answer} rig={rig} fields={fields} work={measuring.id} />}
+        </div>
       </div>
       {rig.lens !== null && rig.body !== null && rig.via !== null && (
         <KeptMeasures lens={rig.lens} body={rig.body} via={rig.via} />

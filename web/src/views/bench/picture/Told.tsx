@@ -59,7 +59,7 @@ export function Told({ answer, rig, fields, work }: Props) {
       {answer.ladder && <LadderCurve ladder={answer.ladder} />}
       {answer.ring && <RingTold answer={answer} rig={rig} fields={fields} />}
       {answer.series && answer.series.best.length > 0 && (
-        <div className="measured-series-told">
+        <div>
           <SeriesFrame series={answer.series} />
           <ul>
             {answer.series.causes.map((cause) => (
@@ -100,9 +100,9 @@ function Edges({ answer }: { answer: MeasuredAnswer }) {
     );
     return [{ place, count: here.length, low: Math.min(...values), high: Math.max(...values), doubt }];
   });
-  const digits = per === null ? 3 : 0;
+  const digits = per === null ? 3 : 1;
   return (
-    <div className="measured-figures">
+    <div>
       <table className="data-table">
         <TableHead columns={["where", "edges", `MTF50, ${per === null ? "cycles a pixel" : "lp/mm"}`, "doubt"]} />
         <tbody>
@@ -111,7 +111,7 @@ function Edges({ answer }: { answer: MeasuredAnswer }) {
               <th scope="row">{PLACES[row.place]}</th>
               <td>{row.count}</td>
               <td>{row.count === 1 ? mm(row.low, digits) : `${mm(row.low, digits)} to ${mm(row.high, digits)}`}</td>
-              <td>{`± ${mm(row.doubt, per === null ? 4 : 1)}`}</td>
+              <td>{`± ${mm(row.doubt, per === null ? 4 : 2)}`}</td>
             </tr>
           ))}
         </tbody>
