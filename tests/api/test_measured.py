@@ -216,3 +216,67 @@ def test_there_are_frames_to_try_it_with(own: httpx.Client) -> None:
     _, told = measured(own, {"what": "circle", "picture": lit_wall, **RIG})
     diagonal = (900**2 + 600**2) ** 0.5 * told["picture"]["pitch_mm"]
     assert abs(told["circle"]["circle"] - 0.93 * diagonal) <= told["circle"]["doubt"]
+
+
+def test_a_series_tells_a_wedge_across_the_flange(own: httpx.Client) -> None:
+    frames = []
+    for ring_mm in (-0.12, -0.06, 0.0, 0.06, 0.12):
+
+        def blur(best: float, ring: float = ring_mm) -> tuple[tuple[str, float], ...]:
+            return (("gauss", 0.9 + 60 * (ring - best) ** 2),)
+
+        # Left and right of the middle, at one height; sharpest 0.06 mm apart.
+        light = scene(1500, 1000, [(200, 400, 5.0, blur(-0.03)), (1170, 400, 5.0, blur(0.03))])
+        picture = laid(own, picture_file(light))
+        frames.append({"picture": picture, "ring_mm": ring_mm, "f_number": 2.2})
+    asked = {"what": "series", "picture": frames[0]["picture"], "frames": frames, **RIG}
+    _, answer = measured(own, asked)
+    [wedge] = answer["series"]["causes"]
+    assert wedge["cause"] == "wedge"
+    assert wedge["mm"] == pytest.approx(0.06, abs=0.01)
+    ring = good(own.get("/kit/adapters/items/kel-ost-plain"))["item"]
+    apart_mm = 970 * answer["picture"]["pitch_mm"]
+    assert wedge["across_flange_mm"] == pytest.approx(wedge["mm"] / apart_mm * ring["outer_mm"], rel=0.01)
+    causes = good(own.post("/bench/causes", params=RIG, json={"answers": wedge["saw"].split(",")}))
+    assert {leaf["cause"] for leaf in causes["open"]} >= {"wedge_ring", "wedge_body", "play"}
+
+
+def test_another_ring_stands_beside(own: httpx.Client) -> None:
+    other = {**RIG, "via": "kel-ost-long"}
+    for rig, blur in ((RIG, SHARP), (other, SOFT)):
+        work, _ = measured(own, {"what": "edges", "picture": laid(own, frame(blur)), **rig})
+        good(own.post("/measured/kept", json={"work": work, "day": DAY, "f_number": 4.0}))
+    page = good(own.get("/measured/kept", params=RIG))
+    [beside] = page["others"]
+    assert (beside["lens"], beside["body"], beside["via"]) == ("kel-55", "o7", "kel-ost-long")
+    query = {**RIG, **{f"with_{name}": value for name, value in other.items()}}
+    found = good(own.get("/measured/compare", params=query))
+    assert len(found["sharp"]) == len(page["sharp"])
+    assert all(one["told"] and one["by_lp_per_mm"] > 0 for one in found["differences"])
+    assert {one["place"] for one in found["differences"]} == {"centre", "corner"}
+
+
+def test_a_ladder_between_its_marks(own: httpx.Client) -> None:
+    rungs = [(40 + 180 * number, 60, 5.0, (("gauss", 1.0 + 0.4 * abs(number - 4)),)) for number in range(8)]
+    picture = laid(own, picture_file(scene(1500, 330, rungs)))
+    asked = {"what": "ladder", "picture": picture, "start": [104.5, 159.5], "end": [1364.5, 159.5], "length_mm": 140}
+    work, answer = measured(own, asked)
+    # Eight rungs, 20 mm apart; the fifth is the sharpest.
+    assert len(answer["ladder"]["rungs"]) == 8
+    assert answer["ladder"]["peak"]["offset_mm"] == pytest.approx(10.0, abs=5.0)
+    assert answer["says"].startswith("Sharpest +")
+    assert good(own.get(f"/measured/work/{work}"))["state"] == "done"
+
+
+def test_it_can_be_stopped(own: httpx.Client) -> None:
+    many = [(20 + 150 * column, 20 + 220 * row, 5.0, SHARP) for column in range(9) for row in range(4)]
+    picture = laid(own, picture_file(scene(1500, 1000, many)))
+    begun = good(own.post("/measured/work", json={"what": "edges", "picture": picture}))
+    good(own.delete(f"/measured/work/{begun['id']}"))
+    work = good(own.get(f"/measured/work/{begun['id']}"))
+    while work["state"] == "working":
+        work = good(own.get(f"/measured/work/{begun['id']}"))
+    # Stopped, unless it had ended before it was told to; the next one is measured as ever.
+    assert work["state"] in {"stopped", "done"}
+    _, again = measured(own, {"what": "edges", "picture": picture})
+    assert len(again["edges"]) >= 36

@@ -101,7 +101,8 @@ def test_a_circle_goes_to_the_lens_after_one_confirmation(own_sample_page: Page)
     page.find("[data-action=circle]").click()
     page.wait_text("[data-action=circle]", "Written to the lens")
     item = page.driver.execute_async_script(
-        "const done = arguments[0]; fetch('/api/v1/kit/lenses/items/kel-55').then(r => r.json()).then(p => done(p.item));"
+        "const done = arguments[0];"
+        "fetch('/api/v1/kit/lenses/items/kel-55').then(answer => answer.json()).then(page => done(page.item));"
     )
     assert item["image_circle_from"] == "measured"
     # 0.93 of the diagonal of the whole sensor, as it was drawn.

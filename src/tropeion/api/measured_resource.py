@@ -15,7 +15,7 @@ from tropeion.core.bench.seen import Bench
 from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.field_types import Date, Text, Word
 from tropeion.core.gear.rig import Rig, ids_in
-from tropeion.core.gear.world import World
+from tropeion.core.gear.world import UnknownIdError, World
 from tropeion.core.measured.chart import USUAL_PRINTER_MM, ChartSheet, edge_chart, ladder_chart
 from tropeion.core.measured.frames_of_series import BestPlace, CauseSeen, Zone, ZoneFrame, series_measured
 from tropeion.core.measured.kept import compares, sharp_in
@@ -203,20 +203,31 @@ class KeptMeasured(BaseModel):
     sharp: list[Sharp]
 
 
+class OtherRig(BaseModel):
+    """Another rig whose sharpness was measured."""
+
+    lens: str
+    body: str
+    via: str
+    name: str
+
+
 class MeasuredPage(BaseModel):
-    """All that was measured with a rig: what counts, by aperture, and which stop each use needs."""
+    """All that was measured with a rig: what counts, by aperture, and which stop each use needs; and other rigs."""
 
     kept: list[KeptMeasured]
     sharp: list[Sharp]
     as_sharpened: bool
     usable: list[UsableMeasured]
+    others: list[OtherRig]
     says: str
 
 
 class MeasuredCompared(BaseModel):
-    """Two rigs, stop by stop; ``why``: why they do not compare."""
+    """Two rigs, stop by stop; ``why``: why they do not compare. ``sharp`` is that of the other."""
 
     why: str
+    sharp: list[Sharp]
     differences: list[Difference]
 
 
@@ -337,6 +348,7 @@ class _Measuring:
         self._desk, self._asked = desk, asked
         self._size: tuple[float, float] | None = None
         self._bench: Bench | None = None
+        self._flange_mm: float | None = None
         if asked.body is not None:
             modes = {mode.name: mode for use in ("still", "film") for mode in modes_of(world.body(asked.body), use)}
             if asked.mode not in modes:
@@ -344,7 +356,11 @@ class _Measuring:
             self._size = (modes[asked.mode].width_mm, modes[asked.mode].height_mm)
         if asked.lens is not None and asked.body is not None:
             rig = Rig(asked.lens, asked.body, ids_in(asked.via))
-            self._bench = rig_on_bench(world, rig, practice).bench
+            on_bench = rig_on_bench(world, rig, practice)
+            self._bench, stack = on_bench.bench, on_bench.rig.stack
+            rings = [placed.adapter.outer_mm for placed in stack.placed]
+            # Across the ring's seat, or the body's where nobody noted how wide the ring is.
+            self._flange_mm = next((wide for wide in rings if wide is not None), stack.body_mount.outer_mm)
         for picture in self._pictures():
             desk.find(picture)
         self._check()
@@ -514,7 +530,7 @@ class _Measuring:
             {zone: _one_each(frames) for zone, frames in zones.items()},
             apart_mm=_mean(across.get("right", [])) - _mean(across.get("left", [])) or 1.0,
             magnification=1.0 if self._bench is None else self._bench.magnification,
-            flange_mm=self._bench.circle_mm if self._bench is not None else None,
+            flange_mm=self._flange_mm,
         )
         answer.series = SeriesTold(best=list(told.best), causes=list(told.causes))
         answer.says = (
@@ -648,6 +664,26 @@ def _of(collection: Collection, rig: Rig | None) -> list[PictureMeasurement]:
     return [kept.record for kept in collection.records_of(PictureMeasurement, rig=named, struck=False)]
 
 
+def _others(collection: Collection, rig: Rig | None) -> list[OtherRig]:
+    """Other rigs with something to compare, the latest first."""
+    world = collection.world()
+    found: dict[str, OtherRig] = {}
+    for kept in collection.records_of(PictureMeasurement, struck=False):
+        record = kept.record
+        if record.rig in {"", *found} or (rig is not None and record.rig == rig.id) or not sharp_in(record):
+            continue
+        lens, body, via, *_ = [*record.rig.split(" "), ""]
+        try:
+            pieces = world.pieces_of(Rig(lens, body, ids_in(via)))
+        except UnknownIdError:
+            # A piece is gone: its measurements stay, and nothing is compared with them.
+            continue
+        ring = " + ".join(adapter.name for adapter in pieces[1])
+        name = f"{pieces[0].name} on {pieces[2].name}{f' by {ring}' if ring else ''}"
+        found[record.rig] = OtherRig(lens=lens, body=body, via=via, name=name)
+    return list(found.values())
+
+
 def _page(collection: Collection, rig: Rig | None, asked: Demanded) -> MeasuredPage:
     records = _of(collection, rig)
     raw = [record for record in records if not record.as_sharpened]
@@ -671,6 +707,7 @@ def _page(collection: Collection, rig: Rig | None, asked: Demanded) -> MeasuredP
         sharp=sharp or from_camera,
         as_sharpened=bool(from_camera) and not sharp,
         usable=usable,
+        others=_others(collection, rig),
         says=says,
     )
 
@@ -680,14 +717,16 @@ def get_measured_compared(asked: Annotated[RigCompared, Query()], collection: Co
     """By how much one rig is sharper than another, where both were measured."""
     mine, theirs = ([one for one in _of(collection, each) if sharp_in(one)] for each in (asked.rig, asked.other))
     if not mine or not theirs:
-        return MeasuredCompared(why="both have to be measured first, each at a stop that was said", differences=[])
+        return MeasuredCompared(
+            why="both have to be measured first, each at a stop that was said", sharp=[], differences=[]
+        )
     why = compares(mine, theirs, same_body=asked.body == asked.with_body)
     if why:
-        return MeasuredCompared(why=why, differences=[])
-    found = differences_of(
-        [sharp for one in mine for sharp in sharp_in(one)], [sharp for one in theirs for sharp in sharp_in(one)]
-    )
-    return MeasuredCompared(why="" if found else "they were not measured at one stop", differences=list(found))
+        return MeasuredCompared(why=why, sharp=[], differences=[])
+    beside = [sharp for one in theirs for sharp in sharp_in(one)]
+    found = differences_of([sharp for one in mine for sharp in sharp_in(one)], beside)
+    why = "" if found else "they were not measured at one stop"
+    return MeasuredCompared(why=why, sharp=beside, differences=list(found))
 
 
 @router.get("/chart")

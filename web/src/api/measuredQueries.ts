@@ -14,7 +14,9 @@ export type MeasuredUse = UsableMeasured["demand"]["use"];
 export type DeskPicture = Schemas["DeskHere"];
 export type RingStands = MeasureAsked["ring"];
 
-interface OnBench {
+export type MeasuredCompared = Schemas["MeasuredCompared"];
+
+export interface OnBenchRig {
   lens: string;
   body: string;
   via: string;
@@ -53,10 +55,10 @@ export const measuringQuery = (id: string) =>
     },
   );
 
-export const keptMeasuresQuery = (rig: OnBench, demand: DemandSet) =>
+export const keptMeasuresQuery = (rig: OnBenchRig, demand: DemandSet) =>
   api.queryOptions("get", "/api/v1/measured/kept", { params: { query: { ...rig, ...demand } } }, { staleTime: 0 });
 
-export const comparedMeasuresQuery = (rig: OnBench, other: OnBench) =>
+export const comparedMeasuresQuery = (rig: OnBenchRig, other: OnBenchRig) =>
   api.queryOptions("get", "/api/v1/measured/compare", {
     params: { query: { ...rig, with_lens: other.lens, with_body: other.body, with_via: other.via } },
   });

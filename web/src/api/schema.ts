@@ -4075,6 +4075,8 @@ export interface components {
         /**
          * CauseSeen
          * @description A cause that a series tells, with its number and doubt in mm at the sensor; a wedge across the flange too.
+         *
+         *     ``saw`` is what the frames showed, as the tree of second frames calls it, by commas; empty where it has no such.
          */
         CauseSeen: {
             /**
@@ -4090,6 +4092,11 @@ export interface components {
             across_flange_mm: number | null;
             /** Says */
             says: string;
+            /**
+             * Saw
+             * @default
+             */
+            saw: string;
         };
         /**
          * Cell
@@ -7688,11 +7695,13 @@ export interface components {
         };
         /**
          * MeasuredCompared
-         * @description Two rigs, stop by stop; ``why``: why they do not compare.
+         * @description Two rigs, stop by stop; ``why``: why they do not compare. ``sharp`` is that of the other.
          */
         MeasuredCompared: {
             /** Why */
             why: string;
+            /** Sharp */
+            sharp: components["schemas"]["Sharp"][];
             /** Differences */
             differences: components["schemas"]["Difference"][];
         };
@@ -7727,7 +7736,7 @@ export interface components {
         };
         /**
          * MeasuredPage
-         * @description All that was measured with a rig: what counts, by aperture, and which stop each use needs.
+         * @description All that was measured with a rig: what counts, by aperture, and which stop each use needs; and other rigs.
          */
         MeasuredPage: {
             /** Kept */
@@ -7738,6 +7747,8 @@ export interface components {
             as_sharpened: boolean;
             /** Usable */
             usable: components["schemas"]["UsableMeasured"][];
+            /** Others */
+            others: components["schemas"]["OtherRig"][];
             /** Says */
             says: string;
         };
@@ -8400,6 +8411,20 @@ export interface components {
             swaps: number;
             /** Proven */
             proven: boolean;
+        };
+        /**
+         * OtherRig
+         * @description Another rig whose sharpness was measured.
+         */
+        OtherRig: {
+            /** Lens */
+            lens: string;
+            /** Body */
+            body: string;
+            /** Via */
+            via: string;
+            /** Name */
+            name: string;
         };
         /**
          * OutingChanged
@@ -13959,6 +13984,7 @@ export type Opening = components['schemas']['Opening'];
 export type Option = components['schemas']['Option'];
 export type OptionsFor = components['schemas']['OptionsFor'];
 export type Ordered = components['schemas']['Ordered'];
+export type OtherRig = components['schemas']['OtherRig'];
 export type OutingChanged = components['schemas']['OutingChanged'];
 export type OutingLine = components['schemas']['OutingLine'];
 export type OutingPage = components['schemas']['OutingPage'];

@@ -41,13 +41,17 @@ class BestPlace:
 
 @dataclass(frozen=True, slots=True)
 class CauseSeen:
-    """A cause that a series tells, with its number and doubt in mm at the sensor; a wedge across the flange too."""
+    """A cause that a series tells, with its number and doubt in mm at the sensor; a wedge across the flange too.
+
+    ``saw`` is what the frames showed, as the tree of second frames calls it, by commas; empty where it has no such.
+    """
 
     cause: Literal["wedge", "curvature", "shift_of_focus", "other"]
     mm: float
     doubt_mm: float
     across_flange_mm: float | None
     says: str
+    saw: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,7 +110,9 @@ def _causes(
                 f"The right side is sharpest with the ring {abs(apart):.3f} mm farther {'out' if apart > 0 else 'in'}"
             )
             told = "" if across is None else f": {across:.3f} mm across the flange"
-            causes.append(CauseSeen("wedge", apart, doubt, across, f"{said} than the left one{told}."))
+            causes.append(
+                CauseSeen("wedge", apart, doubt, across, f"{said} than the left one{told}.", "side_soft,side_sharp")
+            )
     corners = [at[zone] for zone in CORNERS if zone in at]
     if centre is not None and len(corners) >= 2:
         mean = sum(place.ring_mm for place in corners) / len(corners)
@@ -118,7 +124,7 @@ def _causes(
                 f"The corners are sharpest with the ring {abs(apart):.3f} mm "
                 f"{'farther out' if apart > 0 else 'nearer'} than the middle."
             )
-            causes.append(CauseSeen("curvature", apart, doubt, None, says))
+            causes.append(CauseSeen("curvature", apart, doubt, None, says, "edges_soft,edge_sharp"))
         elif spread > _TOLD * doubt and not any(cause.cause == "wedge" for cause in causes):
             says = f"One corner is off by {spread:.3f} mm from the others: that is neither a wedge nor a curved field."
             causes.append(CauseSeen("other", spread, doubt, None, says))
@@ -132,5 +138,5 @@ def _causes(
                 f"From f/{first.f_number:g} to f/{last.f_number:g} the best focus moves by {abs(apart):.3f} "
                 f"mm: focus at the aperture that you take."
             )
-            causes.append(CauseSeen("shift_of_focus", apart, doubt, None, says))
+            causes.append(CauseSeen("shift_of_focus", apart, doubt, None, says, "middle_soft,middle_sharp"))
     return causes

@@ -9,6 +9,8 @@ import { Fitted } from "../bench/Fitted";
 interface Props {
   sharp: readonly Sharp[];
   usable: readonly UsableMeasured[];
+  /** Another rig, drawn paler. */
+  beside?: readonly Sharp[];
   nameOf: (use: UsableMeasured["demand"]["use"]) => string;
   label: string;
 }
@@ -27,8 +29,12 @@ function together(usable: readonly UsableMeasured[], nameOf: Props["nameOf"]) {
 }
 
 /** Sharpness against the aperture, centre and corners, over what each use demands. */
-export function SharpnessChart({ sharp, usable, nameOf, label }: Props) {
-  const told = sharp.filter((one) => one.place !== "between");
+export function SharpnessChart({ sharp, usable, beside = [], nameOf, label }: Props) {
+  const lines = [
+    { of: "other", told: beside.filter((one) => one.place !== "between") },
+    { of: "own", told: sharp.filter((one) => one.place !== "between") },
+  ];
+  const told = lines.flatMap((line) => line.told);
   const stops = [...new Set(told.map((one) => one.f_number))].sort((one, other) => one - other);
   const [low = 1, high = 2] = [stops[0], stops.at(-1)];
   const demands = usable.map((one) => one.demand.centre_lp_per_mm);
@@ -59,30 +65,32 @@ export function SharpnessChart({ sharp, usable, nameOf, label }: Props) {
                 </text>
               </g>
             ))}
-            {PLACES.map((place) => {
-              const means = stops.flatMap((stop) => {
-                const here = told.filter((one) => one.place === place && one.f_number === stop);
-                if (here.length === 0) return [];
-                const mean = here.reduce((sum, one) => sum + one.lp_per_mm, 0) / here.length;
-                const values = here.map((one) => one.lp_per_mm);
-                const doubt = Math.max(...here.map((one) => one.uncertainty ?? one.lp_per_mm / 10));
-                return [{ stop, mean, low: Math.min(...values) - doubt, high: Math.max(...values) + doubt }];
-              });
-              return (
-                <g key={place} data-line={place}>
-                  <path
-                    className={`measured-line ${place}`}
-                    d={means.map(({ stop, mean }, index) => `${index ? "L" : "M"}${x(stop)} ${y(mean)}`).join("")}
-                  />
-                  {means.map(({ stop, mean, low: least, high: greatest }) => (
-                    <g key={stop} data-sharp={mean.toFixed(1)}>
-                      <path className="measured-doubt" d={`M${x(stop)} ${y(Math.max(0, least))}V${y(greatest)}`} />
-                      <circle className={`measured-dot ${place}`} cx={x(stop)} cy={y(mean)} r={4.5} />
-                    </g>
-                  ))}
-                </g>
-              );
-            })}
+            {lines.flatMap((line) =>
+              PLACES.map((place) => {
+                const means = stops.flatMap((stop) => {
+                  const here = line.told.filter((one) => one.place === place && one.f_number === stop);
+                  if (here.length === 0) return [];
+                  const mean = here.reduce((sum, one) => sum + one.lp_per_mm, 0) / here.length;
+                  const values = here.map((one) => one.lp_per_mm);
+                  const doubt = Math.max(...here.map((one) => one.uncertainty ?? one.lp_per_mm / 10));
+                  return [{ stop, mean, low: Math.min(...values) - doubt, high: Math.max(...values) + doubt }];
+                });
+                return (
+                  <g key={`${line.of} ${place}`} className={`measured-of-${line.of}`} data-line={`${line.of} ${place}`}>
+                    <path
+                      className={`measured-line ${place}`}
+                      d={means.map(({ stop, mean }, index) => `${index ? "L" : "M"}${x(stop)} ${y(mean)}`).join("")}
+                    />
+                    {means.map(({ stop, mean, low: least, high: greatest }) => (
+                      <g key={stop} data-sharp={mean.toFixed(1)}>
+                        <path className="measured-doubt" d={`M${x(stop)} ${y(Math.max(0, least))}V${y(greatest)}`} />
+                        <circle className={`measured-dot ${place}`} cx={x(stop)} cy={y(mean)} r={4.5} />
+                      </g>
+                    ))}
+                  </g>
+                );
+              }),
+            )}
           </>
         );
       }}

@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, type UseQueryResult } from "@tanstack/react-query";
 import Input from "antd/es/input";
 import { useState } from "react";
 
@@ -6,11 +6,12 @@ import {
   comparedMeasuresQuery,
   type DemandSet,
   keptMeasuresQuery,
+  type MeasuredCompared,
+  type MeasuredPage,
   type MeasuredUse,
+  type OnBenchRig,
 } from "../../../api/measuredQueries";
-import { matchQuery } from "../../../api/queries";
 import { trialsQuery } from "../../../api/trialQueries";
-import { usePractices } from "../../../app/Practices";
 import { SharpnessChart } from "../../../drawing/measured/SharpnessChart";
 import { aperture, mm } from "../../../parts/format";
 import { Plain } from "../../../parts/Plain";
@@ -41,6 +42,11 @@ export function KeptMeasures({ lens, body, via }: Props) {
     ...(lp !== null && lp > 0 ? { lp_per_mm: lp } : {}),
   };
   const kept = useQuery({ ...keptMeasuresQuery({ lens, body, via }, demand), placeholderData: (before) => before });
+  const [other, setOther] = useState<OnBenchRig | null>(null);
+  const compared = useQuery({
+    ...comparedMeasuresQuery({ lens, body, via }, other ?? { lens, body, via }),
+    enabled: other !== null,
+  });
   const trials = useQuery(trialsQuery({ lens, body, via }));
   const strike = useStrike("measurements");
   if (kept.error) return <Refused error={kept.error} />;
@@ -57,6 +63,7 @@ export function KeptMeasures({ lens, body, via }: Props) {
         <SharpnessChart
           sharp={page.sharp}
           usable={page.usable}
+          beside={other === null ? [] : (compared.data?.sharp ?? [])}
           nameOf={nameOf}
           label="Sharpness against the aperture, in lp/mm: centre drawn through, corners dashed"
         />
@@ -108,7 +115,7 @@ export function KeptMeasures({ lens, body, via }: Props) {
           <p className="measured-legend">{page.usable.find((one) => one.demand.use === use)?.demand.working}</p>
         </>
       )}
-      <Compared lens={lens} body={body} via={via} />
+      <Compared others={page.others} other={other} found={compared} onOther={setOther} />
       <ul className="measured-kept" aria-label="Measurements kept">
         {page.kept.map(({ record }) => (
           <li key={record.id} data-measurement={record.id}>
@@ -124,37 +131,29 @@ export function KeptMeasures({ lens, body, via }: Props) {
   );
 }
 
-/** The same lens and body joined by another ring, where both were measured. */
-function Compared({ lens, body, via }: Props) {
-  const practice = usePractices().own;
-  const match = useQuery(matchQuery({ lens, body, practice }));
-  const [other, setOther] = useState<string | null>(null);
-  const found = useQuery({
-    ...comparedMeasuresQuery({ lens, body, via }, { lens, body, via: other ?? "" }),
-    enabled: other !== null,
-  });
-  const routes = (match.data?.routes ?? [])
-    .map((route) => route.adapters.join(","))
-    .filter((chain) => chain !== via)
-    .slice(0, 6);
-  if (routes.length === 0) return null;
+interface ComparedProps {
+  others: MeasuredPage["others"];
+  other: OnBenchRig | null;
+  found: UseQueryResult<MeasuredCompared>;
+  onOther: (rig: OnBenchRig | null) => void;
+}
+
+/** Another lens or another ring that was measured, stop by stop. */
+function Compared({ others, other, found, onOther }: ComparedProps) {
+  if (others.length === 0) return null;
+  const is = (one: OnBenchRig) => other !== null && keyOf(one) === keyOf(other);
   return (
-    <div className="measured-compared">
+    <div>
       <div className="toggles" role="group" aria-label="Compare with">
         <span>Beside</span>
-        {routes.map((chain) => (
+        {others.map((one) => (
           <Plain
-            key={chain}
+            key={keyOf(one)}
             className="filter-toggle"
-            aria-pressed={other === chain}
-            onClick={() => setOther(other === chain ? null : chain)}
+            aria-pressed={is(one)}
+            onClick={() => onOther(is(one) ? null : { lens: one.lens, body: one.body, via: one.via })}
           >
-            {chain === ""
-              ? "bare"
-              : chain
-                  .split(",")
-                  .map((id) => match.data?.names[id] ?? id)
-                  .join(" + ")}
+            {one.name}
           </Plain>
         ))}
       </div>
@@ -174,3 +173,5 @@ function Compared({ lens, body, via }: Props) {
     </div>
   );
 }
+
+const keyOf = ({ lens, body, via }: OnBenchRig) => `${lens} ${body} ${via}`;

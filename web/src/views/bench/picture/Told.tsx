@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 
 import { client, unwrap } from "../../../api/client";
 import type { MeasuredAnswer } from "../../../api/measuredQueries";
@@ -26,6 +26,7 @@ const PLACES = { centre: "centre", corner: "corners", between: "between" } as co
 
 /** What came of it in figures, and where it goes from here: kept, to the lens, to the bench. */
 export function Told({ answer, rig, fields, work }: Props) {
+  const [words] = useChange();
   const { picture } = answer;
   const queries = useQueryClient();
   const stop = numberIn(fields.stop);
@@ -55,6 +56,7 @@ export function Told({ answer, rig, fields, work }: Props) {
       )}
       {picture.pitch_why !== "" && <p className="problem-line">{`In pixels: ${picture.pitch_why}.`}</p>}
       {answer.edges.length > 0 && answer.what === "edges" && <Edges answer={answer} />}
+      {answer.refused.length > 0 && answer.what === "edges" && <NotMeasured answer={answer} />}
       {answer.circle && <CircleTold answer={answer} rig={rig} />}
       {answer.ladder && <LadderCurve ladder={answer.ladder} />}
       {answer.ring && <RingTold answer={answer} rig={rig} fields={fields} />}
@@ -64,7 +66,10 @@ export function Told({ answer, rig, fields, work }: Props) {
           <ul>
             {answer.series.causes.map((cause) => (
               <li key={cause.cause} data-cause={cause.cause}>
-                {cause.says}
+                {cause.says}{" "}
+                {cause.saw !== "" && (
+                  <Link to={`${addressOf(words, "frames")}&saw=${cause.saw}`}>Which frame tells more</Link>
+                )}
               </li>
             ))}
           </ul>
@@ -119,6 +124,19 @@ function Edges({ answer }: { answer: MeasuredAnswer }) {
       <ContrastCurves edges={answer.edges} />
       {answer.edges.some((edge) => edge.line.sharpened) && <p>Some overshoot: they were sharpened.</p>}
     </div>
+  );
+}
+
+/** Why the others do not count, each reason once. */
+function NotMeasured({ answer }: { answer: MeasuredAnswer }) {
+  const counts = new Map<string, number>();
+  for (const { says } of answer.refused) counts.set(says, (counts.get(says) ?? 0) + 1);
+  return (
+    <ul className="measured-not" aria-label="Not measured">
+      {[...counts].map(([says, count]) => (
+        <li key={says}>{`${count} not: ${says}.`}</li>
+      ))}
+    </ul>
   );
 }
 
