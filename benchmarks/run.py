@@ -21,7 +21,7 @@ from pathlib import Path
 
 import httpx
 
-from benchmarks import becomes, browser, frame, history, kit, log, plan, pocket
+from benchmarks import becomes, browser, frame, history, kit, log, measured, plan, pocket
 from benchmarks.market import market
 from tropeion.api.app import WEB_FILES
 from tropeion.core.findings import Grade, rank
@@ -247,6 +247,7 @@ def main() -> int:
     history.measure(gear, report, milliseconds)
     log.measure(report)
     pocket.measure(report)
+    measured.measure(report)
     bundle()
     return 0
 

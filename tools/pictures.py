@@ -68,7 +68,6 @@ PICTURES = {
         "/frame?lens=kel-30s&body=o7&via=kel-ost-plain&vs=p%3D0%26sx%3D%26sy%3D&sy=6", wait=".photo-other"
     ),
     "set-up": Picture("/setup/film", wait=".balance-support"),
-    "rehearse": Picture("/setup/gallery?view=rehearse", wait=".finder img"),
     "caliper": Picture(
         "/bench?lens=kel-55&body=o7&via=kel-ost-plain&view=measure", wait="[data-result=settled] [data-effect=settled]"
     ),
@@ -77,6 +76,11 @@ PICTURES = {
         wait="[data-after]",
         dark=True,
         stored=("bench seen kel-55 o7 kel-ost-short", SEEN),
+    ),
+    "from-picture": Picture(
+        "/bench?lens=kel-55&body=o7&via=kel-ost-plain&view=picture",
+        press="[data-action=sample]",
+        after="[data-measured=settled] [data-picture=shown]",
     ),
     "log": Picture("/log", size=(390, 844)),
     "pocket": Picture(
