@@ -24,6 +24,7 @@ _MOST_ROWS: Final = 260
 _MOST_SIDE_PX: Final = 140
 _LEAST_SIDE_PX: Final = 14
 MOST_EDGES: Final = 80
+_CELLS: Final = 5
 _MOST_REFUSED: Final = 40
 
 
@@ -58,13 +59,20 @@ class _Chain:
         return self.places[-1] + (self.places[-1] - self.places[-6]) / 5
 
 
+# A chain, whether it runs upright, and where light changes in the small copy as it is turned for it.
+_Candidate = tuple[_Chain, bool, NDArray[np.bool_]]
+
+
 def find_edges(small: Small, scale: float, region: Region, *, clips_at: tuple[float, float] | None = None) -> Found:
     """Every straight edge that spans 60 pixels. ``scale``: pixels of the picture to one of the small copy."""
     edges: list[EdgeMeasured] = []
     refused: list[RefusedAt] = []
-    candidates = [(chain, upright, room) for upright in (True, False) for chain, room in _chains(small, scale, upright)]
+    candidates = [
+        (chain, upright, strong) for upright in (True, False) for chain, strong in _chains(small, scale, upright)
+    ]
     candidates.sort(key=lambda one: -len(one[0].rows))
-    for chain, upright, room in candidates:
+    for chain, upright, strong in candidates:
+        room = _room(strong, chain)
         try:
             edges.append(_measured(chain, upright, room, small.shape, scale, region, clips_at))
         except RefusedEdgeError as error:
@@ -77,8 +85,19 @@ def find_edges(small: Small, scale: float, region: Region, *, clips_at: tuple[fl
     )
 
 
-def _chains(small: Small, scale: float, upright: bool) -> Iterator[tuple[_Chain, float]]:
-    """Straight chains of crossings, and the room that each has beside it in pixels of the small copy."""
+def _spread_out(candidates: list[_Candidate]) -> list[_Candidate]:
+    """The longest of every part of the frame first, then the next of each: a corner is not left out for the middle."""
+    by_cell: dict[tuple[int, int, bool], list[_Candidate]] = {}
+    for one in sorted(candidates, key=lambda one: -len(one[0].rows)):
+        chain, upright, strong = one
+        down, across = float(np.mean(chain.rows)) / strong.shape[0], float(np.mean(chain.places)) / strong.shape[1]
+        by_cell.setdefault((int(_CELLS * down), int(_CELLS * across), upright), []).append(one)
+    ranked = [(rank, one) for cell in by_cell.values() for rank, one in enumerate(cell)]
+    return [one for _, one in sorted(ranked, key=lambda pair: pair[0])]
+
+
+def _chains(small: Small, scale: float, upright: bool) -> Iterator[tuple[_Chain, NDArray[np.bool_]]]:
+    """Straight chains of crossings, and where in the small copy, as it is turned for them, light changes at all."""
     image = small if upright else np.ascontiguousarray(small.T)
     smooth = image.copy()
     smooth[1:-1] = (image[:-2] + 2 * image[1:-1] + image[2:]) / 4
@@ -101,7 +120,7 @@ def _chains(small: Small, scale: float, upright: bool) -> Iterator[tuple[_Chain,
         off = np.abs(np.asarray(chain.places) - at - lean * np.asarray(chain.rows))
         if float(np.quantile(off, 0.9)) > max(0.6, 1.0 / scale) or abs(math.degrees(math.atan(lean))) > 2 * MOST_DEG:
             continue
-        yield chain, _room(strong, chain)
+        yield chain, strong
 
 
 def _linked(peak: NDArray[np.bool_], along: Small) -> Iterator[_Chain]:
@@ -114,7 +133,9 @@ def _linked(peak: NDArray[np.bool_], along: Small) -> Iterator[_Chain]:
         going: list[_Chain] = []
         for chain in open_chains:
             expected = chain.expects()
-            near = min(free, key=lambda column: abs(column - expected), default=None)
+            middle = round(expected)
+            beside = [column for column in range(middle - 2, middle + 3) if column in free]
+            near = min(beside, key=lambda column: abs(column - expected), default=None)
             same = near is not None and bool(along[row, near] > 0) == signs[id(chain)]
             if near is not None and same and abs(near - expected) <= _NEAR_PX:
                 free.discard(near)
