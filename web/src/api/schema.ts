@@ -13166,15 +13166,17 @@ export interface components {
         };
         /**
          * UsableMeasured
-         * @description The widest stop from which every measured one meets a demand, None if none does; and what could not be told.
+         * @description The stops that meet a demand: from the widest on, to a smallest where a smaller one was measured that does not.
          *
-         *     ``doubtful``: some value lies nearer to the demand than twice its doubt. ``no_corner``: the demand is one for
-         *     corners too, and none was measured.
+         *     Both None where none does. ``doubtful``: some value lies nearer to the demand than twice its doubt. ``no_corner``:
+         *     the demand is one for corners too, and none was measured.
          */
         UsableMeasured: {
             demand: components["schemas"]["LineDemand"];
             /** From F Number */
             from_f_number: number | null;
+            /** To F Number */
+            to_f_number: number | null;
             /** Stops */
             stops: number;
             /** Doubtful */

@@ -61,14 +61,15 @@ class Sharp:
 
 @dataclass(frozen=True, slots=True)
 class UsableMeasured:
-    """The widest stop from which every measured one meets a demand, None if none does; and what could not be told.
+    """The stops that meet a demand: from the widest on, to a smallest where a smaller one was measured that does not.
 
-    ``doubtful``: some value lies nearer to the demand than twice its doubt. ``no_corner``: the demand is one for
-    corners too, and none was measured.
+    Both None where none does. ``doubtful``: some value lies nearer to the demand than twice its doubt. ``no_corner``:
+    the demand is one for corners too, and none was measured.
     """
 
     demand: LineDemand
     from_f_number: float | None
+    to_f_number: float | None
     stops: int
     doubtful: bool
     no_corner: bool
@@ -113,33 +114,45 @@ def demand_of(use: Use, sensor_width_mm: float, viewing: Viewing, stated_lp_per_
 
 
 def usable_measured(sharp: Sequence[Sharp], demand: LineDemand) -> UsableMeasured:
-    """From which stop on a demand is met: by every stop that was measured there, worst place first."""
+    """At which stops a demand is met, centre and corners: the longest run of stops that were measured, no gap in it.
+
+    Unlike verdicts by eye it may end: diffraction softens the smallest stops.
+    """
     stops = sorted({one.f_number for one in sharp if one.place == "centre"})
     corner = demand.corner_lp_per_mm > 0
     no_corner = corner and not any(one.place == "corner" for one in sharp)
-    doubtful, first = False, None
-    for stop in reversed(stops):
-        met = True
-        for one in sharp:
-            if one.f_number != stop or one.place == "between":
-                continue
+    doubtful = False
+    runs: list[list[float]] = [[]]
+    for stop in stops:
+        here = [one for one in sharp if one.f_number == stop and one.place != "between"]
+        met = not corner or any(one.place == "corner" for one in here)
+        for one in here:
             wanted = demand.centre_lp_per_mm if one.place == "centre" else demand.corner_lp_per_mm
             doubt = one.lp_per_mm / 10 if one.uncertainty is None else one.uncertainty
-            if wanted > 0 and abs(one.lp_per_mm - wanted) < _TOLD * doubt:
-                doubtful = True
+            doubtful = doubtful or (wanted > 0 and abs(one.lp_per_mm - wanted) < _TOLD * doubt)
             met = met and one.lp_per_mm >= wanted
-        corner_here = any(one.f_number == stop and one.place == "corner" for one in sharp)
-        if not met or (corner and not corner_here):
-            break
-        first = stop
-    behind = 0 if first is None else sum(stop >= first for stop in stops)
-    return UsableMeasured(demand, first, behind, doubtful, no_corner, _usable_says(first, behind, doubtful, no_corner))
+        if met:
+            runs[-1].append(stop)
+        elif runs[-1]:
+            runs.append([])
+    run = max(runs, key=len)
+    first, last = (run[0], run[-1]) if run else (None, None)
+    ends = last is not None and last < stops[-1]
+    said = _usable_says(first, last if ends else None, len(run), doubtful, no_corner)
+    return UsableMeasured(demand, first, last if ends else None, len(run), doubtful, no_corner, said)
 
 
-def _usable_says(first: float | None, behind: int, doubtful: bool, no_corner: bool) -> str:
+def _usable_says(first: float | None, last: float | None, count: int, doubtful: bool, no_corner: bool) -> str:
     if no_corner:
         return "no corner was measured: not known"
-    said = "at no stop that was measured" if first is None else f"from f/{first:g} on, by {behind} measured"
+    if first is None:
+        said = "at no stop that was measured"
+    elif last == first:
+        said = f"at f/{first:g} alone"
+    elif last is not None:
+        said = f"from f/{first:g} to f/{last:g}, by {count} measured"
+    else:
+        said = f"from f/{first:g} on, by {count} measured"
     return f"{said}; one lies too near to the demand to be told" if doubtful else said
 
 
