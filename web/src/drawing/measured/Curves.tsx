@@ -3,7 +3,7 @@ import "./measured.css";
 import { scaleLinear } from "d3-scale";
 
 import type { MeasuredAnswer, PlacedEdge } from "../../api/measuredQueries";
-import { signedMm } from "../../parts/format";
+import { aperture, signedMm } from "../../parts/format";
 import { Fitted } from "../bench/Fitted";
 
 const HEIGHT = 190;
@@ -125,5 +125,52 @@ export function SeriesFrame({ series }: { series: NonNullable<MeasuredAnswer["se
           );
         })}
     </svg>
+  );
+}
+
+const STEP = 26;
+
+/** Where the middle is sharpest, stop by stop: it wanders where the focus shifts. */
+export function SeriesStops({ series }: { series: NonNullable<MeasuredAnswer["series"]> }) {
+  const stops = series.best.filter((one) => one.zone === "centre").sort((one, other) => one.f_number - other.f_number);
+  const [first] = stops;
+  if (!first || stops.length < 2) return null;
+  const off = (mm: number) => mm - first.ring_mm;
+  const far = 1.2 * Math.max(0.01, ...stops.map((one) => Math.abs(off(one.ring_mm)) + one.doubt_mm));
+  return (
+    <Fitted
+      className="measured-curve"
+      label="Where the middle is sharpest, stop by stop"
+      height={() => STEP * stops.length + 34}
+    >
+      {(width) => {
+        const x = scaleLinear([-far, far], [54, width - 16]);
+        return (
+          <>
+            <path className="measured-demand" d={`M${x(0)} 6V${STEP * stops.length + 8}`} strokeDasharray="2 3" />
+            {stops.map((one, index) => {
+              const y = STEP * index + 20;
+              return (
+                <g key={one.f_number} data-best-at={one.f_number}>
+                  <text x={4} y={y + 4}>
+                    {aperture(one.f_number)}
+                  </text>
+                  <path
+                    className="measured-doubt"
+                    d={`M${x(off(one.ring_mm) - one.doubt_mm)} ${y}H${x(off(one.ring_mm) + one.doubt_mm)}`}
+                  />
+                  <circle className="measured-dot" cx={x(off(one.ring_mm))} cy={y} r={4} />
+                </g>
+              );
+            })}
+            {x.ticks(5).map((tick) => (
+              <text key={tick} x={x(tick)} y={STEP * stops.length + 26} textAnchor="middle">
+                {signedMm(tick, 2)}
+              </text>
+            ))}
+          </>
+        );
+      }}
+    </Fitted>
   );
 }

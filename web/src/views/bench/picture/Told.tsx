@@ -5,7 +5,7 @@ import { Link, useNavigate } from "react-router";
 import { client, unwrap } from "../../../api/client";
 import type { MeasuredAnswer } from "../../../api/measuredQueries";
 import { useChange } from "../../../app/useChange";
-import { ContrastCurves, LadderCurve, SeriesFrame } from "../../../drawing/measured/Curves";
+import { ContrastCurves, LadderCurve, SeriesFrame, SeriesStops } from "../../../drawing/measured/Curves";
 import { aperture, mm, signedMm, today } from "../../../parts/format";
 import { keepCircle } from "../../../parts/measuredCircle";
 import { Refused } from "../../../parts/Refused";
@@ -63,6 +63,7 @@ export function Told({ answer, rig, fields, work }: Props) {
       {answer.series && answer.series.best.length > 0 && (
         <div>
           <SeriesFrame series={answer.series} />
+          <SeriesStops series={answer.series} />
           <ul>
             {answer.series.causes.map((cause) => (
               <li key={cause.cause} data-cause={cause.cause}>
