@@ -184,6 +184,7 @@ function Slots({ what, desk }: { what: MeasureAsked["what"]; desk: ReturnType<ty
           <PictureSlot
             label="A second one, the ring moved (says to which side)"
             picture={desk.second}
+            optional
             onPicture={desk.setSecond}
           />
         </>

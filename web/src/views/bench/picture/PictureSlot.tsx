@@ -22,11 +22,13 @@ interface Props {
   label: string;
   picture: DeskPicture | null;
   sample?: "chart" | "lit";
+  /** It can do without. */
+  optional?: boolean;
   onPicture: (picture: DeskPicture, logged: Logged | null) => void;
 }
 
 /** One picture that is needed: sent from here, or taken from the log's folders. */
-export function PictureSlot({ label, picture, sample, onPicture }: Props) {
+export function PictureSlot({ label, picture, sample, optional = false, onPicture }: Props) {
   const [open, setOpen] = useState(false);
   const send = useMutation({
     mutationFn: (file: File) => sendPicture(file),
@@ -53,7 +55,7 @@ export function PictureSlot({ label, picture, sample, onPicture }: Props) {
         label={label}
         accept=".jpg,.jpeg,.png,.tif,.tiff,.dng,image/*"
         busy={send.isPending}
-        primary={picture === null}
+        primary={picture === null && !optional}
         onFile={(file) => send.mutate(file)}
       />
       <Plain className="unfold" aria-expanded={open} onClick={() => setOpen(!open)}>
