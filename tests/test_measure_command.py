@@ -55,6 +55,18 @@ def test_an_edge_in_cycles_and_line_pairs(tmp_path: Path) -> None:
     assert "as the camera sharpened it" in jpeg.stdout.decode()
 
 
+def test_a_cut_out_is_one_edge(tmp_path: Path) -> None:
+    # As wide as the formulas ask: four times its rise, and what it leans.
+    light = edge(5.0, (("gauss", 2.0),), columns=40)
+    [found] = told("edge", kept(tmp_path, light))["edges"]
+    assert found["mtf50_cycles_per_pixel"] == pytest.approx(true_mtf50(5.0, (("gauss", 2.0),)), rel=0.05)
+    # Very soft, in a picture that is no larger than it has to be for that.
+    soft = kept(tmp_path, scene(900, 600, [(385, 200, 5.0, (("gauss", 1.0), ("disc", 20.0)))]), "soft.png")
+    [found] = [one for one in told("edge", soft)["edges"] if abs(one["angle_deg"]) > 2 and 400 < one["x"] < 500]
+    wanted = true_mtf50(5.0, (("gauss", 1.0), ("disc", 20.0)))
+    assert found["mtf50_cycles_per_pixel"] == pytest.approx(wanted, rel=0.05)
+
+
 def test_a_circle_and_its_fall_off(tmp_path: Path) -> None:
     picture = kept(tmp_path, lit(720, 480, 690.0, 8.0))
     found = told("circle", picture, "--sensor", "36,24")

@@ -22,6 +22,8 @@ from .decoding import Decoded, decoded
 _SEARCH_SIDE: Final = 1600
 _LIT_SIDE: Final = 1200
 _VIEW_SIDE: Final = 1600
+# A picture no wider than this may be one edge, cut out.
+_CUT_OUT_PX: Final = 320
 # More of the curve is kept of nothing: beyond it a sensor tells lies.
 _KEPT_TO: Final = 0.75
 
@@ -64,6 +66,10 @@ def measured(file: IO[bytes], asked: dict[str, Any]) -> Iterator[dict[str, Any]]
             small, scale = picture.small(_SEARCH_SIDE)
             yield {"progress": 0.5}
             found = find_edges(small, scale, picture.region, clips_at=picture.clips_at)
+            whole = None if found.edges else _as_one_edge(picture)
+            if whole is not None:
+                yield head | {"edges": [_plain(whole)], "refused": []}
+                return
             yield head | {
                 "edges": [_plain(edge) for edge in found.edges],
                 "refused": [dataclasses.asdict(one) for one in found.refused],
@@ -72,6 +78,16 @@ def measured(file: IO[bytes], asked: dict[str, Any]) -> Iterator[dict[str, Any]]
             yield head | {"view": _view(picture)}
         case _:
             yield head
+
+
+def _as_one_edge(picture: Decoded) -> EdgeMeasured | None:
+    """A cut-out that is one edge and little beside it; None where it is none, or no cut-out."""
+    if min(picture.width, picture.height) > _CUT_OUT_PX or max(picture.width, picture.height) > 4 * _CUT_OUT_PX:
+        return None
+    try:
+        return measure_edge(picture.region(0, 0, picture.width, picture.height), clips_at=picture.clips_at)
+    except RefusedEdgeError:
+        return None
 
 
 def _view(picture: Decoded) -> str:

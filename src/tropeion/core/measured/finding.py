@@ -25,6 +25,9 @@ _MOST_SIDE_PX: Final = 140
 _LEAST_SIDE_PX: Final = 14
 MOST_EDGES: Final = 80
 _CELLS: Final = 5
+# Copies up to this scale are searched a second time, so much smaller.
+_FINE, _COARSER = 2.0, 4
+_KNOWN_PX: Final = 16.0
 _MOST_REFUSED: Final = 40
 
 
@@ -67,22 +70,39 @@ def find_edges(small: Small, scale: float, region: Region, *, clips_at: tuple[fl
     """Every straight edge that spans 60 pixels. ``scale``: pixels of the picture to one of the small copy."""
     edges: list[EdgeMeasured] = []
     refused: list[RefusedAt] = []
-    candidates = [
-        (chain, upright, strong) for upright in (True, False) for chain, strong in _chains(small, scale, upright)
-    ]
-    candidates.sort(key=lambda one: -len(one[0].rows))
-    for chain, upright, strong in candidates:
-        room = _room(strong, chain)
-        try:
-            edges.append(_measured(chain, upright, room, small.shape, scale, region, clips_at))
-        except RefusedEdgeError as error:
-            refused.append(_refused(chain, upright, scale, error.why))
-        if len(edges) >= MOST_EDGES:
-            break
+    levels = [(small, scale)]
+    if scale <= _FINE:
+        # What is very soft has no steep place in a copy that is hardly smaller than the picture.
+        levels.append((_coarser(small), scale * _COARSER))
+    for image, step in levels:
+        candidates = [(chain, way, strong) for way in (True, False) for chain, strong in _chains(image, step, way)]
+        for chain, upright, strong in _spread_out(candidates):
+            if len(edges) >= MOST_EDGES:
+                break
+            at = _refused(chain, upright, step, "no_edge")
+            if step > scale and any(_is_known(edge, at.x, at.y, upright) for edge in edges):
+                continue
+            try:
+                edges.append(_measured(chain, upright, _room(strong, chain), image.shape, step, region, clips_at))
+            except RefusedEdgeError as error:
+                if step == scale:
+                    refused.append(_refused(chain, upright, step, error.why))
     return Found(
         tuple(sorted(edges, key=lambda edge: (edge.y, edge.x))),
         tuple(sorted(refused[:_MOST_REFUSED], key=lambda one: (one.y, one.x))),
     )
+
+
+def _coarser(small: Small) -> Small:
+    rows, columns = (side // _COARSER for side in small.shape)
+    cut = small[: rows * _COARSER, : columns * _COARSER]
+    return np.asarray(cut.reshape(rows, _COARSER, columns, _COARSER).mean(axis=(1, 3)), dtype=np.float32)
+
+
+def _is_known(edge: EdgeMeasured, x: float, y: float, upright: bool) -> bool:
+    """Whether a place lies on an edge that was measured."""
+    along, across = (edge.y - y, edge.x - x) if upright else (edge.x - x, edge.y - y)
+    return edge.upright == upright and abs(along) <= edge.rows / 2 and abs(across) <= max(_KNOWN_PX, edge.rows / 4)
 
 
 def _spread_out(candidates: list[_Candidate]) -> list[_Candidate]:

@@ -284,7 +284,8 @@ def _check(side: _Side, rows: int, angle: float, width: float, room: float, half
         raise RefusedEdgeError("too_short")
     if side.low * LEAST_CONTRAST > side.high:
         raise RefusedEdgeError("contrast")
-    if room < 2 * width:
+    # To the outer side of the outermost pixel, whose middle is where the room ends.
+    if room + 0.5 < 2 * width:
         raise RefusedEdgeError("too_narrow")
     distance = _distances(side)
     for sign in (-1, 1):

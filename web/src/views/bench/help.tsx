@@ -25,6 +25,11 @@ export const HELP: Help = {
         should stand, to the left it stands too far from the sensor. The dark hill below is all of it together; the
         light one is how it would be with the foils.
       </p>
+      <p>
+        From a picture: numbers at the edges are line pairs a millimetre on the sensor, pixels where nobody said whose
+        sensor it is. A dotted cross is an edge that does not count; the list beside says why. Drag a rectangle to
+        measure one edge alone.
+      </p>
     </>
   ),
 };

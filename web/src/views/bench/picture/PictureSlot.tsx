@@ -53,7 +53,7 @@ export function PictureSlot({ label, picture, sample, optional = false, onPictur
       <FileChooser
         says={picture ? picture.name : "Choose or drop a picture"}
         label={label}
-        accept=".jpg,.jpeg,.png,.tif,.tiff,.dng,image/*"
+        accept="*/*"
         busy={send.isPending}
         primary={picture === null && !optional}
         onFile={(file) => send.mutate(file)}

@@ -56,7 +56,7 @@ export function SeriesSlots({ lines, onLines }: Props) {
       <FileChooser
         says="Add a frame"
         label="A frame of the series"
-        accept=".jpg,.jpeg,.png,.tif,.tiff,.dng,image/*"
+        accept="*/*"
         busy={send.isPending}
         onFile={(file) => send.mutate(file)}
       />

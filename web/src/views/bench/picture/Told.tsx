@@ -110,7 +110,7 @@ function Edges({ answer }: { answer: MeasuredAnswer }) {
   return (
     <div>
       <table className="data-table">
-        <TableHead columns={["where", "edges", `MTF50, ${per === null ? "cycles a pixel" : "lp/mm"}`, "doubt"]} />
+        <TableHead columns={["where", "edges", `sharpness, ${per === null ? "cycles a pixel" : "lp/mm"}`, "doubt"]} />
         <tbody>
           {rows.map((row) => (
             <tr key={row.place} data-place={row.place}>
@@ -123,6 +123,10 @@ function Edges({ answer }: { answer: MeasuredAnswer }) {
         </tbody>
       </table>
       <ContrastCurves edges={answer.edges} />
+      <p className="measured-legend">
+        The contrast that is left, by how fine a pattern is; where it has fallen to one half, that is the sharpness
+        (MTF50). Drawn through the sharpest edge, dashed the softest.
+      </p>
       {answer.edges.some((edge) => edge.line.sharpened) && <p>Some overshoot: they were sharpened.</p>}
     </div>
   );
