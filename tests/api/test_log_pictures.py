@@ -157,6 +157,20 @@ def test_where_a_part_is(tmp_path: Path, place: str, corner: tuple[int, int]) ->
     assert Image.open(io.BytesIO(other)).size == (320, 320)
 
 
+def test_a_picture_of_the_log_is_laid_out_to_be_measured(own: httpx.Client, root: Path) -> None:
+    _read(own)
+    row = _told(own)["pictures"][0]
+    laid = good(own.post(f"/measured/pictures/log/{row['number']}"))
+    assert laid["name"] == row["files"][0].rpartition("/")[2]
+    assert own.get(f"/measured/pictures/{laid['id']}/view").headers["content-type"] == "image/jpeg"
+    work = good(own.post("/measured/work", json={"what": "edges", "picture": laid["id"]}))
+    while work["state"] == "working":
+        work = good(own.get(f"/measured/work/{work['id']}"))
+    whole = root / row["files"][0]
+    assert (work["state"], work["answer"]["picture"]["size"]) == ("done", whole.stat().st_size)
+    assert own.post("/measured/pictures/log/999999").status_code == 404
+
+
 def test_the_clock_is_stated_photographed_and_struck_out_again(own: httpx.Client) -> None:
     _read(own)
     _signed(own)

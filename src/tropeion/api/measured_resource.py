@@ -10,6 +10,7 @@ from typing import Annotated, Any, Literal, cast
 from fastapi import Depends, Query, Request, Response
 from pydantic import BaseModel, Field
 
+from tropeion.core.bench.posterior import Prior
 from tropeion.core.bench.rig_on_bench import rig_on_bench
 from tropeion.core.bench.seen import Bench
 from tropeion.core.frame.question import NotPossibleError
@@ -21,7 +22,7 @@ from tropeion.core.measured.frames_of_series import BestPlace, CauseSeen, Zone, 
 from tropeion.core.measured.kept import compares, sharp_in
 from tropeion.core.measured.ladder import USUAL_LENGTH_MM, LadderMeasured, ladder_of
 from tropeion.core.measured.lines import CircleLine, EdgeLine, circle_line, edge_line, near_centre, pitch_mm
-from tropeion.core.measured.ring_error import NEAR_CENTRE, RingMeasured, ring_of, which_of
+from tropeion.core.measured.ring_error import NEAR_CENTRE, RingMeasured, likely_of, ring_of, which_of
 from tropeion.core.measured.sharpness import (
     USUAL_VIEWING,
     Difference,
@@ -161,7 +162,8 @@ class SeriesTold(BaseModel):
 
 
 class MeasuredAnswer(BaseModel):
-    """What came of it. ``which``: the error that a second frame agrees with."""
+    """What came of it. ``which``: the error that a second frame agrees with; ``likely``: the one that what is stated of
+    the lengths makes likely, before any other frame."""
 
     what: What
     picture: PictureTold
@@ -172,6 +174,7 @@ class MeasuredAnswer(BaseModel):
     ladder: LadderMeasured | None = None
     ring: RingMeasured | None = None
     which: int | None = None
+    likely: int | None = None
     series: SeriesTold | None = None
     says: str
 
@@ -348,6 +351,7 @@ class _Measuring:
         self._desk, self._asked = desk, asked
         self._size: tuple[float, float] | None = None
         self._bench: Bench | None = None
+        self._stated: Prior | None = None
         self._flange_mm: float | None = None
         if asked.body is not None:
             modes = {mode.name: mode for use in ("still", "film") for mode in modes_of(world.body(asked.body), use)}
@@ -357,7 +361,7 @@ class _Measuring:
         if asked.lens is not None and asked.body is not None:
             rig = Rig(asked.lens, asked.body, ids_in(asked.via))
             on_bench = rig_on_bench(world, rig, practice)
-            self._bench, stack = on_bench.bench, on_bench.rig.stack
+            self._bench, self._stated, stack = on_bench.bench, on_bench.nominal, on_bench.rig.stack
             rings = [placed.adapter.outer_mm for placed in stack.placed]
             # Across the ring's seat, or the body's where nobody noted how wide the ring is.
             self._flange_mm = next((wide for wide in rings if wide is not None), stack.body_mount.outer_mm)
@@ -502,6 +506,8 @@ class _Measuring:
 
         answer.ring = one(asked.picture, asked.distance_m, asked.ring)
         answer.says = _ring_says(answer.ring)
+        assert self._stated is not None
+        answer.likely = likely_of(answer.ring, self._stated)
         if asked.second is not None and len(answer.ring.errors) == 2:
             second = one(asked.second.picture, asked.second.distance_m, asked.second.ring)
             answer.which = which_of(answer.ring, second)

@@ -16,7 +16,7 @@ from tests.thorough import EVERYWHERE
 from tropeion.core.bench.combined import posterior
 from tropeion.core.bench.posterior import Prior
 from tropeion.core.bench.seen import Bench, Saw, implied
-from tropeion.core.measured.ring_error import AstigmatismError, RingMeasured, ring_of, which_of
+from tropeion.core.measured.ring_error import AstigmatismError, FlangeError, RingMeasured, likely_of, ring_of, which_of
 from tropeion.core.measured.slanted import measure_edge
 
 RIGS = 100 if EVERYWHERE else 10
@@ -166,3 +166,14 @@ def test_what_is_stated_or_measured_chooses_the_hill() -> None:
     assert long.mean_mm == pytest.approx(0.11, abs=0.01)
     short = posterior(Prior(0.0, 0.05), [blurred, implied(BENCH, Saw("length", (-0.1, 0.02)))])
     assert short.mean_mm == pytest.approx(-0.11, abs=0.01)
+
+
+def test_what_is_stated_may_make_one_of_two_likely() -> None:
+    def two(low: float, high: float) -> RingMeasured:
+        return RingMeasured(0.1, 0.004, False, True, (FlangeError(low, 0.01), FlangeError(high, 0.01)))
+
+    assert likely_of(two(-0.2, 0.2), Prior(0.15, 0.05)) == 1
+    assert likely_of(two(-0.2, 0.2), Prior(0.0, 0.05)) is None
+    # Beside a far stop that lies beyond infinity, one of the two lies near to what is stated.
+    assert likely_of(two(-0.02, 0.62), Prior(0.0, 0.05)) == 0
+    assert likely_of(RingMeasured(0.0, 0.004, True, True, (FlangeError(0.0, 0.01),)), Prior(0.1, 0.05)) is None

@@ -7647,7 +7647,8 @@ export interface components {
         };
         /**
          * MeasuredAnswer
-         * @description What came of it. ``which``: the error that a second frame agrees with.
+         * @description What came of it. ``which``: the error that a second frame agrees with; ``likely``: the one that what is stated of
+         *     the lengths makes likely, before any other frame.
          */
         MeasuredAnswer: {
             /**
@@ -7673,6 +7674,8 @@ export interface components {
             ring?: components["schemas"]["RingMeasured"] | null;
             /** Which */
             which?: number | null;
+            /** Likely */
+            likely?: number | null;
             series?: components["schemas"]["SeriesTold"] | null;
             /** Says */
             says: string;

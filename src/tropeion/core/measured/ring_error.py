@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from tropeion.core.bench.edge_blur import BlurAt, errors_of
+from tropeion.core.bench.posterior import Prior
 from tropeion.core.bench.seen import Bench
 
 from .disc import Blur, InFocus, blur_of
@@ -21,6 +22,7 @@ NEAR_CENTRE: Final = 0.25
 # Edges of one direction lie within this of the vertical or of the horizontal.
 _AGREE: Final = 2.0
 _SAME_DEG: Final = 1.0
+_LIKELY: Final = 19.0
 
 
 class AstigmatismError(ValueError):
@@ -119,6 +121,17 @@ def _blurs(
         if blur is not None:
             found.append((edge.upright, blur))
     return found
+
+
+def likely_of(found: RingMeasured, stated: Prior) -> int | None:
+    """Which of two errors what is stated of the lengths makes likely, by 19 to 1 at least; None where it does not."""
+    if len(found.errors) != 2:
+        return None
+    apart = [
+        ((one.register_error_mm - stated.mean_mm) / math.hypot(one.doubt_mm, stated.standard_uncertainty_mm)) ** 2 / 2
+        for one in found.errors
+    ]
+    return None if abs(apart[0] - apart[1]) < math.log(_LIKELY) else apart.index(min(apart))
 
 
 def _is_same(one: EdgeMeasured, edge: EdgeMeasured) -> bool:

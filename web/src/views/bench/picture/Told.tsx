@@ -183,7 +183,7 @@ function CircleTold({ answer, rig }: { answer: MeasuredAnswer; rig: BenchRig }) 
 function RingTold({ answer, rig, fields }: Omit<Props, "work">) {
   const [words] = useChange();
   const navigate = useNavigate();
-  const { ring, which } = answer;
+  const { ring, which, likely } = answer;
   if (!ring) return null;
   const stop = numberIn(fields.stop);
   const distance = numberIn(fields.distance) ?? 0;
@@ -201,7 +201,7 @@ function RingTold({ answer, rig, fields }: Omit<Props, "work">) {
       <ul>
         {ring.errors.map((error, index) => (
           <li key={error.register_error_mm} data-error={error.register_error_mm} data-chosen={which === index}>
-            {`${signedMm(error.register_error_mm)} ± ${mm(error.doubt_mm)} mm at the sensor${which === index ? ": the second frame agrees" : ""}`}
+            {`${signedMm(error.register_error_mm)} ± ${mm(error.doubt_mm)} mm at the sensor${which === index ? ": the second frame agrees" : which === null && likely === index ? ": likely, by what is stated of the lengths" : ""}`}
           </li>
         ))}
       </ul>
