@@ -21,8 +21,8 @@ from tropeion.core.measured.chart import USUAL_PRINTER_MM, ChartSheet, edge_char
 from tropeion.core.measured.frames_of_series import BestPlace, CauseSeen, Zone, ZoneFrame, series_measured
 from tropeion.core.measured.kept import compares, sharp_in
 from tropeion.core.measured.ladder import USUAL_LENGTH_MM, LadderMeasured, ladder_of
-from tropeion.core.measured.lines import CircleLine, EdgeLine, circle_line, edge_line, near_centre, pitch_mm
-from tropeion.core.measured.ring_error import NEAR_CENTRE, RingMeasured, likely_of, ring_of, which_of
+from tropeion.core.measured.lines import CircleLine, EdgeLine, circle_line, edge_line, pitch_mm
+from tropeion.core.measured.ring_error import RingMeasured, likely_of, ring_of, which_of
 from tropeion.core.measured.sharpness import (
     USUAL_VIEWING,
     Difference,
@@ -36,7 +36,7 @@ from tropeion.core.measured.sharpness import (
     place_of,
     usable_measured,
 )
-from tropeion.core.measured.slanted import WORDS, EdgeMeasured, Why
+from tropeion.core.measured.slanted import WORDS, Why
 from tropeion.core.optics.modes import modes_of
 from tropeion.core.practice import Practice
 from tropeion.core.records.measurement import MeasuredCircle, MeasuredEdge, MeasuredError, PictureMeasurement
@@ -473,9 +473,6 @@ class _Measuring:
             dark = "; the corners are dark" if line.corners_dark else ""
             answer.says = f"The circle is {line.at_least or 0:.1f} {unit} at least{dark}."
 
-    def _near(self, found: PictureMeasured) -> list[EdgeMeasured]:
-        return near_centre(found.edges, (found.width, found.height), NEAR_CENTRE)
-
     def _ring(self, answer: MeasuredAnswer, taken: dict[str, PictureMeasured]) -> None:
         asked, bench = self._asked, self._bench
         assert bench is not None
@@ -483,25 +480,18 @@ class _Measuring:
         pitch = answer.picture.pitch_mm
         if pitch is None:
             raise ValueError(answer.picture.pitch_why)
-        focused = [] if asked.reference is None else self._near(taken[asked.reference])
+        focused = None if asked.reference is None else taken[asked.reference]
 
         def one(picture: str, distance_m: float | None, ring: str | float) -> RingMeasured:
-            found = taken[picture]
-            edges = self._near(found)
-            if not edges:
-                raise ValueError(
-                    "no edge within a quarter of the height from the centre: beyond it the lens’s own faults"
-                )
             assert asked.f_number is not None
             return ring_of(
                 bench,
-                edges,
+                taken[picture],
                 focused,
                 pitch_mm=pitch,
                 f_number=asked.f_number,
                 distance_mm=math.inf if distance_m is None else 1000 * distance_m,
                 ring_mm=None if ring == "far_stop" else math.inf if isinstance(ring, str) else 1000 * ring,
-                as_sharpened=found.as_sharpened,
             )
 
         answer.ring = one(asked.picture, asked.distance_m, asked.ring)

@@ -17,8 +17,8 @@ from tropeion.core.bench.rig_on_bench import rig_on_bench
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import MountlessError, UnknownIdError, UnknownRegisterError
 from tropeion.core.measured.ladder import USUAL_LENGTH_MM, ladder_of
-from tropeion.core.measured.lines import OtherShapeError, circle_line, edge_line, near_centre, pitch_mm
-from tropeion.core.measured.ring_error import NEAR_CENTRE, ring_of
+from tropeion.core.measured.lines import OtherShapeError, circle_line, edge_line, pitch_mm
+from tropeion.core.measured.ring_error import ring_of
 from tropeion.core.measured.slanted import WORDS
 from tropeion.core.optics.modes import modes_of
 from tropeion.core.practice import Practice
@@ -260,25 +260,18 @@ def run_ring(options: argparse.Namespace) -> int:
     pitch = _pitch(options, found)
     assert pitch is not None, "--body says it"
     reference = None if options.reference is None else _take(options.reference, asked)
-    size = (found.width, found.height)
-    # Beyond it the lens's own faults count, whoever chose the region.
-    edges = near_centre(found.edges, size, NEAR_CENTRE)
-    focused = [] if reference is None else near_centre(reference.edges, size, NEAR_CENTRE)
-    if not edges:
-        raise InputRefusedError(f"{options.picture}: {_none_near(found)}", 2)
     try:
         measured = ring_of(
             on_bench.bench,
-            edges,
-            focused,
+            found,
+            reference,
             pitch_mm=pitch,
             f_number=options.aperture,
             distance_mm=distance,
             ring_mm=ring,
-            as_sharpened=found.as_sharpened,
         )
     except ValueError as error:
-        raise InputRefusedError(str(error), 2) from None
+        raise InputRefusedError(f"{options.picture}: {error}", 2) from None
     document = asdict(measured)
     lines = [
         "in focus as far as this camera can tell"
@@ -289,13 +282,6 @@ def run_ring(options: argparse.Namespace) -> int:
     if not measured.astigmatism_checked:
         lines.append("  one direction alone: astigmatism was not checked")
     return _print(options, document, "errors", lines)
-
-
-def _none_near(found: PictureMeasured) -> str:
-    """Why there is nothing to go by."""
-    if found.edges:
-        return "its edges lie farther from the middle than a quarter of its height: the lens's own faults count there"
-    return f"no edge of it qualifies: {WORDS[found.refused[0].why]}" if found.refused else "there is no edge in it"
 
 
 def _metres(place: str, text: str, words: dict[str, float | None]) -> float | None:

@@ -16,8 +16,9 @@ from tests.thorough import EVERYWHERE
 from tropeion.core.bench.combined import posterior
 from tropeion.core.bench.posterior import Prior
 from tropeion.core.bench.seen import Bench, Saw, implied
+from tropeion.core.measured.finding import RefusedAt
 from tropeion.core.measured.ring_error import AstigmatismError, FlangeError, RingMeasured, likely_of, ring_of, which_of
-from tropeion.core.measured.slanted import measure_edge
+from tropeion.core.measured.slanted import EdgeMeasured, measure_edge
 
 RIGS = 100 if EVERYWHERE else 10
 # Two standard uncertainties, of a normal doubt.
@@ -78,21 +79,35 @@ def random_rig(seed: int) -> RandomRig:
             return rig
 
 
+@dataclass(frozen=True)
+class Taken:
+    """A frame, as far as it was measured."""
+
+    width: int
+    height: int
+    edges: tuple[EdgeMeasured, ...]
+    as_sharpened: bool = False
+    refused: tuple[RefusedAt, ...] = ()
+
+
+def frame_of(light: Reals) -> Taken:
+    return Taken(light.shape[1], light.shape[0], (measure_edge(light),))
+
+
 def found_of(rig: RandomRig) -> RingMeasured:
     kind, width = rig.residual
     residual = (kind, 2.6 * width if kind == "disc" else width)
     lean = random.Random(rig.seed).choice([4.0, 5.0, -6.0, 7.0])
-    focus = edge(lean, (residual,), noise=0.004, seed=rig.seed)
     soft = edge(lean, (residual, ("disc", rig.disc_px)), noise=0.004, seed=rig.seed + 1)
+    focus = edge(lean, (residual,), noise=0.004, seed=rig.seed, columns=soft.shape[1])
     return ring_of(
         rig.bench,
-        [measure_edge(soft)],
-        [measure_edge(focus, at=((soft.shape[1] - focus.shape[1]) // 2, 0))],
+        frame_of(soft),
+        frame_of(focus),
         pitch_mm=rig.pitch_mm,
         f_number=rig.f_number,
         distance_mm=rig.distance_mm,
         ring_mm=rig.ring_mm,
-        as_sharpened=False,
     )
 
 
@@ -108,21 +123,22 @@ def test_the_error_lies_within_what_is_stated() -> None:
 
 def test_directions_that_differ_tell_nothing_of_the_ring() -> None:
     bench = Bench(55.0, 2.0, 22.0, 1.0, 0.03, 8.0, 55.0)
-    focus = edge(5.0, (("gauss", 1.0),))
-    references = [measure_edge(focus), measure_edge(focus.T)]
+    sharp = edge(5.0, (("gauss", 1.0),), columns=60)
     soft, softer = (edge(5.0, (("gauss", 1.0), ("disc", wide)), columns=60) for wide in (4.0, 8.0))
 
+    def crossing(upright: Reals, lying: Reals) -> Taken:
+        # Both near the middle of a frame of 400 × 400.
+        return Taken(400, 400, (measure_edge(upright, at=(170, 100)), measure_edge(lying, at=(100, 170))))
+
     def told(other: Reals) -> RingMeasured:
-        edges = [measure_edge(soft), measure_edge(other)]
         return ring_of(
             bench,
-            edges,
-            references,
+            crossing(soft, other),
+            crossing(sharp, sharp.T),
             pitch_mm=0.005,
             f_number=2.8,
             distance_mm=math.inf,
             ring_mm=None,
-            as_sharpened=False,
         )
 
     assert told(soft.T).astigmatism_checked
@@ -177,3 +193,23 @@ def test_what_is_stated_may_make_one_of_two_likely() -> None:
     # Beside a far stop that lies beyond infinity, one of the two lies near to what is stated.
     assert likely_of(two(-0.02, 0.62), Prior(0.0, 0.05)) == 0
     assert likely_of(RingMeasured(0.0, 0.004, True, True, (FlangeError(0.0, 0.01),)), Prior(0.1, 0.05)) is None
+
+
+def test_a_reference_that_was_sharpened_is_no_surer_than_the_cameras_own_frame() -> None:
+    rig = random_rig(3)
+    soft = edge(5.0, (("gauss", 1.0), ("disc", 6.0)))
+    sharp = edge(5.0, (("gauss", 1.0),), columns=soft.shape[1])
+
+    def told(frame: Taken, reference: Taken | None) -> RingMeasured:
+        return ring_of(
+            rig.bench, frame, reference, pitch_mm=0.005, f_number=4.0, distance_mm=math.inf, ring_mm=math.inf
+        )
+
+    plain, jpeg = frame_of(sharp), dataclasses.replace(frame_of(sharp), as_sharpened=True)
+    assert told(frame_of(soft), plain).doubt_mm < 0.005
+    # One pixel at least.
+    assert told(frame_of(soft), jpeg).doubt_mm >= 0.005
+    with pytest.raises(ValueError, match="another size"):
+        told(frame_of(soft), dataclasses.replace(plain, width=plain.width + 2))
+    with pytest.raises(ValueError, match="there is no edge in it"):
+        told(dataclasses.replace(plain, edges=()), plain)

@@ -15,7 +15,9 @@ from tropeion.core.bench.posterior import Prior
 from tropeion.core.bench.seen import Bench
 
 from .disc import Blur, InFocus, blur_of
-from .slanted import EdgeMeasured
+from .frame import MeasuredFrame
+from .lines import near_centre
+from .slanted import WORDS, EdgeMeasured
 
 # Only so near to the middle, as a share of the height: beyond it the lens's own faults count.
 NEAR_CENTRE: Final = 0.25
@@ -50,19 +52,31 @@ class RingMeasured:
 
 def ring_of(
     bench: Bench,
-    frames: Sequence[EdgeMeasured],
-    references: Sequence[EdgeMeasured],
+    frame: MeasuredFrame,
+    reference: MeasuredFrame | None,
     *,
     pitch_mm: float,
     f_number: float,
     distance_mm: float,
     ring_mm: float | None,
-    as_sharpened: bool,
 ) -> RingMeasured:
-    """What edges of a frame tell, each beside the same edge in focus. ``ring_mm`` None: the ring at its far stop.
+    """What the edges near the middle of a frame tell, each beside the same edge in focus.
 
+    ``ring_mm`` None: the ring at its far stop. A frame or a reference that its camera sharpened makes all of it so.
     Raises ValueError where nothing can be told, AstigmatismError where directions differ.
     """
+    frames = near_centre(frame.edges, (frame.width, frame.height), NEAR_CENTRE)
+    if not frames:
+        raise ValueError(_none_near(frame))
+    as_sharpened = frame.as_sharpened
+    references: list[EdgeMeasured] = []
+    if reference is not None:
+        if (reference.width, reference.height) != (frame.width, frame.height):
+            raise ValueError("the frame in focus has another size in pixels: take both alike")
+        references = near_centre(reference.edges, (reference.width, reference.height), NEAR_CENTRE)
+        as_sharpened = as_sharpened or reference.as_sharpened
+        if not references:
+            raise ValueError(f"the frame in focus: {_none_near(reference)}")
     found = _blurs(frames, references, as_sharpened=as_sharpened)
     if not found and references:
         raise ValueError("the frame in focus does not show the same edge: frame it alike, from the same place")
@@ -87,6 +101,13 @@ def ring_of(
         astigmatism_checked=len(known) == 2,
         errors=tuple(FlangeError(error, u) for error, u in errors),
     )
+
+
+def _none_near(frame: MeasuredFrame) -> str:
+    """Why a frame gives nothing to go by."""
+    if frame.edges:
+        return "its edges lie farther from the middle than a quarter of its height: the lens's own faults count there"
+    return f"no edge of it qualifies: {WORDS[frame.refused[0].why]}" if frame.refused else "there is no edge in it"
 
 
 def which_of(first: RingMeasured, second: RingMeasured) -> int | None:
