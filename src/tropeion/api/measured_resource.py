@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
-from dataclasses import replace
 from typing import Annotated, Any, Literal, cast
 
 from fastapi import Depends, Query, Request, Response
@@ -18,11 +16,12 @@ from tropeion.core.gear.field_types import Date, Text, Word
 from tropeion.core.gear.rig import Rig, ids_in
 from tropeion.core.gear.world import UnknownIdError, World
 from tropeion.core.measured.chart import USUAL_PRINTER_MM, ChartSheet, edge_chart, ladder_chart
-from tropeion.core.measured.frames_of_series import BestPlace, CauseSeen, Zone, ZoneFrame, series_measured
+from tropeion.core.measured.frames_of_series import BestPlace, CauseSeen, SeriesTaken, series_of
 from tropeion.core.measured.kept import compares, sharp_in
 from tropeion.core.measured.ladder import USUAL_LENGTH_MM, LadderMeasured, ladder_of
 from tropeion.core.measured.lines import CircleLine, EdgeLine, circle_line, edge_line, pitch_mm
 from tropeion.core.measured.ring_error import RingMeasured, likely_of, ring_of, which_of
+from tropeion.core.measured.said import circle_said, edges_said, ladder_said, ring_said, series_said
 from tropeion.core.measured.sharpness import (
     USUAL_VIEWING,
     Difference,
@@ -37,6 +36,7 @@ from tropeion.core.measured.sharpness import (
     usable_measured,
 )
 from tropeion.core.measured.slanted import WORDS, Why
+from tropeion.core.optics.blur import two_pixels_mm
 from tropeion.core.optics.modes import modes_of
 from tropeion.core.practice import Practice
 from tropeion.core.records.measurement import MeasuredCircle, MeasuredEdge, MeasuredError, PictureMeasurement
@@ -402,8 +402,8 @@ class _Measuring:
 
             if picture not in taken:
                 taken[picture] = self._desk.measure(picture, question, work.progress.stop.is_set, progress)
-        first = taken[asked.picture if asked.what != "series" else pictures[0]]
-        answer = self._begin(first)
+        first = taken[pictures[0]]
+        answer = self._begin(pictures[0], first)
         match asked.what:
             case "circle":
                 self._circle(answer, first)
@@ -411,12 +411,7 @@ class _Measuring:
                 assert asked.start is not None
                 assert asked.end is not None
                 answer.ladder = ladder_of(first.edges, asked.start, asked.end, asked.length_mm)
-                peak = answer.ladder.peak
-                answer.says = (
-                    f"Not told: {answer.ladder.why}."
-                    if peak is None
-                    else f"Sharpest {peak.offset_mm:+.1f} ± {peak.doubt_mm:.1f} mm from the ladder’s middle."
-                )
+                answer.says = ladder_said(answer.ladder)
             case "ring":
                 self._ring(answer, taken)
             case "series":
@@ -425,7 +420,7 @@ class _Measuring:
                 pass
         return answer
 
-    def _begin(self, found: PictureMeasured) -> MeasuredAnswer:
+    def _begin(self, picture_id: str, found: PictureMeasured) -> MeasuredAnswer:
         pitch, why = None, "whose sensor it is was not said"
         if self._size is not None:
             try:
@@ -446,8 +441,8 @@ class _Measuring:
             for edge in found.edges
         ]
         refused = [RefusedEdge(x=one.x, y=one.y, why=one.why, says=WORDS[one.why]) for one in found.refused]
-        says = _sharp_says(edges, pitch, len(refused))
-        name = self._desk.find(self._asked.picture).name
+        says = edges_said([(edge.place, edge.line) for edge in edges])
+        name = self._desk.find(picture_id).name
         picture = PictureTold(
             name=name,
             width=found.width,
@@ -465,13 +460,9 @@ class _Measuring:
         pitch = answer.picture.pitch_mm
         line = circle_line(found.lit, pitch)
         answer.circle, unit = line, "px" if pitch is None else "mm"
-        if line.circle is not None:
-            answer.says = f"The circle is {line.circle:.1f} ± {line.doubt or 0:.1f} {unit} across."
-            if pitch is not None and self._bench is not None:
-                answer.lens_circle_mm = line.circle / self._bench.magnification
-        else:
-            dark = "; the corners are dark" if line.corners_dark else ""
-            answer.says = f"The circle is {line.at_least or 0:.1f} {unit} at least{dark}."
+        answer.says = circle_said(line, unit)
+        if line.circle is not None and pitch is not None and self._bench is not None:
+            answer.lens_circle_mm = line.circle / self._bench.magnification
 
     def _ring(self, answer: MeasuredAnswer, taken: dict[str, PictureMeasured]) -> None:
         asked, bench = self._asked, self._bench
@@ -495,7 +486,7 @@ class _Measuring:
             )
 
         answer.ring = one(asked.picture, asked.distance_m, asked.ring)
-        answer.says = _ring_says(answer.ring)
+        answer.says = ring_said(answer.ring)
         assert self._stated is not None
         answer.likely = likely_of(answer.ring, self._stated)
         if asked.second is not None and len(answer.ring.errors) == 2:
@@ -504,87 +495,20 @@ class _Measuring:
             if answer.which is None:
                 answer.says += " The second frame does not tell which: move the ring farther."
             else:
-                error = answer.ring.errors[answer.which]
-                answer.says = f"The second frame says which: {_error_says(error.register_error_mm, error.doubt_mm)}."
+                answer.says = ring_said(answer.ring, answer.which)
 
     def _series(self, answer: MeasuredAnswer, taken: dict[str, PictureMeasured]) -> None:
         pitch = answer.picture.pitch_mm
         if pitch is None:
             raise ValueError(answer.picture.pitch_why)
-        zones: dict[Zone, list[ZoneFrame]] = {}
-        across: dict[Zone, list[float]] = {}
-        for frame in self._asked.frames:
-            found = taken[frame.picture]
-            size = (found.width, found.height)
-            for edge in found.edges:
-                zone = _zone_of(edge.x, edge.y, size)
-                if zone is not None:
-                    sharp = ZoneFrame(frame.ring_mm, frame.f_number, edge.mtf50, edge.uncertainty)
-                    zones.setdefault(zone, []).append(sharp)
-                    across.setdefault(zone, []).append(edge.x * pitch)
-        told = series_measured(
-            {zone: _one_each(frames) for zone, frames in zones.items()},
-            apart_mm=_mean(across.get("right", [])) - _mean(across.get("left", [])) or 1.0,
+        told = series_of(
+            [SeriesTaken(taken[frame.picture], frame.ring_mm, frame.f_number) for frame in self._asked.frames],
+            pitch_mm=pitch,
             magnification=1.0 if self._bench is None else self._bench.magnification,
             flange_mm=self._flange_mm,
         )
         answer.series = SeriesTold(best=list(told.best), causes=list(told.causes))
-        answer.says = (
-            " ".join(cause.says for cause in told.causes)
-            or "No wedge, no curved field and no shift of focus that these frames can tell."
-        )
-
-
-def _mean(values: Sequence[float]) -> float:
-    return sum(values) / len(values) if values else 0.0
-
-
-def _one_each(frames: list[ZoneFrame]) -> list[ZoneFrame]:
-    """The edges of one zone in one frame as their mean."""
-    places = dict.fromkeys((frame.ring_mm, frame.f_number) for frame in frames)
-    found = []
-    for place in places:
-        here = [frame for frame in frames if (frame.ring_mm, frame.f_number) == place]
-        doubts = [frame.uncertainty for frame in here if frame.uncertainty is not None]
-        sharp = _mean([frame.mtf50 for frame in here])
-        found.append(replace(here[0], mtf50=sharp, uncertainty=_mean(doubts) if doubts else None))
-    return found
-
-
-def _zone_of(x: float, y: float, size: tuple[int, int]) -> Zone | None:
-    right, down = x / size[0] - 0.5, y / size[1] - 0.5
-    if math.hypot(right * size[0], down * size[1]) <= 0.15 * min(size):
-        return "centre"
-    if abs(right) > 0.25 and abs(down) > 0.25:
-        return cast(Zone, f"{'top' if down < 0 else 'bottom'}_{'left' if right < 0 else 'right'}")
-    if abs(down) <= 0.2 and abs(right) > 0.15:
-        return "left" if right < 0 else "right"
-    return None
-
-
-def _sharp_says(edges: list[PlacedEdge], pitch: float | None, refused: int) -> str:
-    if not edges:
-        return f"No straight edge in it qualifies{'' if refused else ', and none is near to it'}."
-    if pitch is None:
-        return f"{len(edges)} {'edge' if len(edges) == 1 else 'edges'} measured, in pixels: choose the body above."
-    told: list[str] = []
-    for place, where in (("centre", "in the middle"), ("between", "between"), ("corner", "in the corners")):
-        here = [edge.line.mtf50_lp_per_mm or 0.0 for edge in edges if edge.place == place]
-        if here and (place != "between" or not told):
-            told.append(f"{_mean(here):.0f} lp/mm {where}")
-    return f"{', '.join(told)}: {len(edges)} {'edge' if len(edges) == 1 else 'edges'}."
-
-
-def _error_says(error_mm: float, doubt_mm: float) -> str:
-    way = "too long" if error_mm > 0 else "too short"
-    return f"{abs(error_mm):.2f} ± {doubt_mm:.2f} mm {way}"
-
-
-def _ring_says(ring: RingMeasured) -> str:
-    if ring.in_focus:
-        return "In focus as far as this camera can tell."
-    blurred = f"Blurred by {1000 * ring.blur_mm:.0f} ± {1000 * ring.doubt_mm:.0f} µm: the rig is "
-    return blurred + ", or ".join(_error_says(one.register_error_mm, one.doubt_mm) for one in ring.errors) + "."
+        answer.says = series_said(told)
 
 
 @router.post("/kept")
@@ -743,8 +667,8 @@ def get_chart(
     if body is not None:
         found = world.body(body)
         if found.megapixels is not None:
-            width, height = found.sensor_mm
-            pitch = math.sqrt(width * height / (found.megapixels * 1e6))
+            # Half of two pixels.
+            pitch = two_pixels_mm(*found.sensor_mm, found.megapixels) / 2
     if kind == "ladder":
         return ladder_chart(focal, pitch)
     try:

@@ -9,14 +9,19 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from statistics import fmean
 from typing import Final, Literal
 
+from .frame import MeasuredFrame
 from .ladder import top_of
+from .slanted import EdgeMeasured
 
 Zone = Literal["centre", "left", "right", "top_left", "top_right", "bottom_left", "bottom_right"]
 CORNERS: Final[tuple[Zone, ...]] = ("top_left", "top_right", "bottom_left", "bottom_right")
 # Differences below so many of their doubts are none that this can tell.
 _TOLD: Final = 2.0
+# Of the shorter side about the middle; of either side, from the middle; how far from the middle a side's edges lie.
+_CENTRE, _CORNER, _LEVEL = 0.15, 0.25, 0.2
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,15 +67,61 @@ class SeriesMeasured:
     causes: tuple[CauseSeen, ...]
 
 
+@dataclass(frozen=True, slots=True)
+class SeriesTaken:
+    """A frame of a series, with the ring's extension and the stop."""
+
+    frame: MeasuredFrame
+    ring_mm: float
+    f_number: float
+
+
+def zone_of(x: float, y: float, width: int, height: int) -> Zone | None:
+    """The zone that a place of a frame counts for; None between them."""
+    right, down = x / width - 0.5, y / height - 0.5
+    if math.hypot(right * width, down * height) <= _CENTRE * min(width, height):
+        return "centre"
+    if abs(right) > _CORNER and abs(down) > _CORNER:
+        if down < 0:
+            return "top_left" if right < 0 else "top_right"
+        return "bottom_left" if right < 0 else "bottom_right"
+    if abs(down) <= _LEVEL and abs(right) > _CENTRE:
+        return "left" if right < 0 else "right"
+    return None
+
+
+def series_of(
+    taken: Sequence[SeriesTaken], *, pitch_mm: float, magnification: float = 1.0, flange_mm: float | None = None
+) -> SeriesMeasured:
+    """What a series of frames tells: their edges by zone, those of one zone in one frame as their mean."""
+    zones: dict[Zone, list[ZoneFrame]] = {}
+    across: dict[Zone, list[float]] = {}
+    for one in taken:
+        here: dict[Zone, list[EdgeMeasured]] = {}
+        for edge in one.frame.edges:
+            zone = zone_of(edge.x, edge.y, one.frame.width, one.frame.height)
+            if zone is not None:
+                here.setdefault(zone, []).append(edge)
+        for zone, edges in here.items():
+            doubts = [edge.uncertainty for edge in edges if edge.uncertainty is not None]
+            sharp = fmean(edge.mtf50 for edge in edges)
+            doubt = fmean(doubts) if doubts else None
+            zones.setdefault(zone, []).append(ZoneFrame(one.ring_mm, one.f_number, sharp, doubt))
+            across.setdefault(zone, []).extend(edge.x * pitch_mm for edge in edges)
+    sides = across.get("left"), across.get("right")
+    apart = None if sides[0] is None or sides[1] is None else fmean(sides[1]) - fmean(sides[0])
+    return series_measured(zones, apart_mm=apart, magnification=magnification, flange_mm=flange_mm)
+
+
 def series_measured(
     zones: Mapping[Zone, Sequence[ZoneFrame]],
     *,
-    apart_mm: float,
+    apart_mm: float | None,
     magnification: float = 1.0,
     behind: float = 1.0,
     flange_mm: float | None = None,
 ) -> SeriesMeasured:
-    """What the frames tell; the zones left and right lie ``apart_mm`` on the sensor.
+    """What the frames tell; the zones left and right lie ``apart_mm`` on the sensor, None where one has no edge.
 
     ``behind`` is the glass behind the ring, ``flange_mm`` across its seat.
 
@@ -93,14 +144,14 @@ def series_measured(
 
 
 def _causes(
-    best: Sequence[BestPlace], apart_mm: float, magnification: float, behind: float, flange_mm: float | None
+    best: Sequence[BestPlace], apart_mm: float | None, magnification: float, behind: float, flange_mm: float | None
 ) -> list[CauseSeen]:
     widest = min((place.f_number for place in best), default=0.0)
     at = {place.zone: place for place in best if place.f_number == widest}
     squared = magnification**2
     causes: list[CauseSeen] = []
     left, right, centre = at.get("left"), at.get("right"), at.get("centre")
-    if left is not None and right is not None:
+    if left is not None and right is not None and apart_mm:
         apart = (right.ring_mm - left.ring_mm) * squared
         doubt = math.hypot(left.doubt_mm, right.doubt_mm) * squared
         if abs(apart) > _TOLD * doubt:
