@@ -279,3 +279,21 @@ def test_it_can_be_stopped(own: httpx.Client) -> None:
     assert work["state"] in {"stopped", "done"}
     _, again = measured(own, {"what": "edges", "picture": picture})
     assert len(again["edges"]) == 60
+
+
+def test_marks_of_a_zoom_and_crops_are_told_apart(own: httpx.Client) -> None:
+    rig = {"lens": "kel-28-80", "body": "o7", "via": "kel-ost-plain"}
+    for focal, blur in ((28.0, SOFT), (80.0, SHARP)):
+        work, _ = measured(own, {"what": "edges", "picture": laid(own, frame(blur)), **rig})
+        keep = {"work": work, "day": DAY, "f_number": 8.0, "focal_length_mm": focal}
+        page = good(own.post("/measured/kept", json=keep))
+    # The latest mark alone; all are listed.
+    assert len(page["kept"]) == 2
+    pitch = page["kept"][0]["record"]["pitch_mm"]
+    assert min(one["lp_per_mm"] for one in page["sharp"]) > 0.9 * true_mtf50(5.0, SHARP) / pitch
+    whole = paid_still(own, rig)["demand"]["centre_lp_per_mm"]
+    work, answer = measured(own, {"what": "edges", "picture": laid(own, frame(SHARP)), "mode": "24 × 16", **rig})
+    good(own.post("/measured/kept", json={"work": work, "day": DAY, "f_number": 8.0, "focal_length_mm": 50.0}))
+    # A smaller part of the sensor is enlarged more.
+    assert paid_still(own, rig)["demand"]["centre_lp_per_mm"] == pytest.approx(whole * 36 / 24)
+    assert answer["picture"]["pitch_mm"] == pytest.approx(24 / 1500)

@@ -17,7 +17,7 @@ from tropeion.core.gear.rig import Rig, ids_in
 from tropeion.core.gear.world import UnknownIdError, World
 from tropeion.core.measured.chart import USUAL_PRINTER_MM, ChartSheet, edge_chart, ladder_chart
 from tropeion.core.measured.frames_of_series import BestPlace, CauseSeen, SeriesTaken, series_of
-from tropeion.core.measured.kept import compares, sharp_in
+from tropeion.core.measured.kept import compares, newest_mark, sharp_in, usable_of
 from tropeion.core.measured.ladder import USUAL_LENGTH_MM, LadderMeasured, ladder_of
 from tropeion.core.measured.lines import CircleLine, EdgeLine, circle_line, edge_line, pitch_mm
 from tropeion.core.measured.ring_error import RingMeasured, likely_of, ring_of, which_of
@@ -30,10 +30,8 @@ from tropeion.core.measured.sharpness import (
     UsableMeasured,
     Use,
     Viewing,
-    demand_of,
     differences_of,
     place_of,
-    usable_measured,
 )
 from tropeion.core.measured.slanted import WORDS, Why
 from tropeion.core.optics.blur import two_pixels_mm
@@ -606,19 +604,13 @@ def _others(collection: Collection, rig: Rig | None) -> list[OtherRig]:
 
 def _page(collection: Collection, rig: Rig | None, asked: Demanded) -> MeasuredPage:
     records = _of(collection, rig)
-    raw = [record for record in records if not record.as_sharpened]
-    sharp = [one for record in raw for one in sharp_in(record)]
-    from_camera = [one for record in records if record.as_sharpened for one in sharp_in(record)]
-    usable: list[UsableMeasured] = []
-    if rig is not None and sharp:
-        width = collection.world().body(rig.body).sensor_mm[0]
-        for use, usual in USUAL_VIEWING.items():
-            mine = use == asked.use
-            seen = Viewing(
-                asked.print_width_mm if mine and asked.print_width_mm else usual.width_mm,
-                asked.viewing_mm if mine and asked.viewing_mm else usual.distance_mm,
-            )
-            usable.append(usable_measured(sharp, demand_of(use, width, seen, asked.lp_per_mm if mine else None)))
+    at_mark = newest_mark(records)
+    sharp = [one for record in at_mark if not record.as_sharpened for one in sharp_in(record)]
+    from_camera = [one for record in at_mark if record.as_sharpened for one in sharp_in(record)]
+    usual = USUAL_VIEWING[asked.use]
+    seen = Viewing(asked.print_width_mm or usual.width_mm, asked.viewing_mm or usual.distance_mm)
+    stated: dict[Use, float] = {} if asked.lp_per_mm is None else {asked.use: asked.lp_per_mm}
+    usable = usable_of(at_mark, {asked.use: seen}, stated) if rig is not None else []
     says = ""
     if from_camera and not sharp:
         says = "As the camera sharpened it: no demand is held against these figures. Take raw files."
@@ -635,7 +627,7 @@ def _page(collection: Collection, rig: Rig | None, asked: Demanded) -> MeasuredP
 @router.get("/compare")
 def get_measured_compared(asked: Annotated[RigCompared, Query()], collection: CollectionOf) -> MeasuredCompared:
     """By how much one rig is sharper than another, where both were measured."""
-    mine, theirs = ([one for one in _of(collection, each) if sharp_in(one)] for each in (asked.rig, asked.other))
+    mine, theirs = (newest_mark(_of(collection, each)) for each in (asked.rig, asked.other))
     if not mine or not theirs:
         return MeasuredCompared(
             why="both have to be measured first, each at a stop that was said", sharp=[], differences=[]
