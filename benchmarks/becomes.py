@@ -54,5 +54,5 @@ def _naive_ms(world: World) -> float:
     for lens in world.gear.mounted[:TRIED]:
         table = table_of(world, lens, body, 3)
         for row in range(len(table)):
-            assess(world, lens, table.pieces(row), body, PLAIN)
+            assess(world, lens, table.adapters(row), body, PLAIN)
     return (time.perf_counter() - start) * 1000

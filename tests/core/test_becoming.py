@@ -18,8 +18,8 @@ from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import UnknownIdError, World, compile_world
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import assess
-from tropeion.core.routes.grades import standing_of
 from tropeion.core.routes.match import match
+from tropeion.core.routes.standings import standing_of
 from tropeion.core.routes.table import table_of
 from tropeion.formats.becoming_table import dump_becomings
 
@@ -202,7 +202,7 @@ def test_no_chain_of_the_same_glass_is_better(sample: World, body_id: str) -> No
         table = table_of(sample, one, target, 3)
         best: dict[tuple[float, ...], int] = {}
         for row in range(len(table)):
-            pieces = table.pieces(row)
+            pieces = table.adapters(row)
             judged = standing_of(assess(sample, one, pieces, target, PLAIN))
             glass = glasses_of(LensWay(one, target, pieces, judged))
             best[glass] = max(best.get(glass, -1), judged.level)

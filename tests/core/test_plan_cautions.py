@@ -5,10 +5,12 @@ from __future__ import annotations
 import json
 from typing import Any
 
+import numpy as np
 import pytest
 
 from tests.terminal import run
 from tests.worlds import body, gear_of, lens, mount, ring
+from tropeion.core.gear.kit import with_entry
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.joints.mechanics import loads_of, overloads
 from tropeion.core.optics.stack import stack_of
@@ -19,6 +21,7 @@ from tropeion.core.plan.shopping import shop_lines
 from tropeion.core.plan.variants import variants_of
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan_question import Demand, PlanQuestion
+from tropeion.core.routes.bounds import pairs_of
 from tropeion.core.routes.loads import overloaded_in
 from tropeion.core.routes.match import match
 from tropeion.core.routes.table import table_of
@@ -154,12 +157,14 @@ def test_what_is_not_known_to_be_borne_is_no_better_than_what_is() -> None:
 def test_all_chains_at_once_are_what_each_is(sample: World, lens_id: str) -> None:
     one = sample.lenses[lens_id]
     one = one.model_copy(update={"mass_g": 2500.0, "centre_of_mass_mm": 90.0})
+    sample = compile_world(with_entry(sample.gear, "lenses", lens_id, one), sample)
     over = 0
     for on in sample.gear.bodies:
         table = table_of(sample, one, on, 2)
-        found = overloaded_in(sample, one, on, table)
+        pair = pairs_of(sample, [(one, on)], Practice())
+        found = overloaded_in(sample, table, pair.along(np.zeros(len(table), dtype=np.int64)))
         for index in range(len(table)):
-            loads = loads_of(stack_of(sample, one, table.pieces(index), on), PLAIN)
-            assert found[index] == any(overloads(load) for load in loads), (on.id, table.pieces(index))
+            loads = loads_of(stack_of(sample, one, table.adapters(index), on), PLAIN)
+            assert found[index] == any(overloads(load) for load in loads), (on.id, table.adapters(index))
             over += bool(found[index])
     assert over

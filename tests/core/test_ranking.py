@@ -14,8 +14,9 @@ from tests.worlds import body, lens, ring, world_of
 from tropeion.core.findings import GRADES, works
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import assess
+from tropeion.core.routes.chain_table import UNKNOWN_PRICE
 from tropeion.core.routes.ranking import Merit, folds, merit_of, preference, unbeaten
-from tropeion.core.routes.wants import UNKNOWN_PRICE, WANTS
+from tropeion.core.routes.wants import WANTS
 
 PLAIN = Practice()
 FAIR = Merit(

@@ -18,7 +18,7 @@ from tropeion.core.joints.signal import FunctionName
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import assess
 from tropeion.core.rig.rig_report import Route
-from tropeion.core.routes.bounds import bounds_of, prospect_of
+from tropeion.core.routes.bounds import bounds_of, pairs_of
 from tropeion.core.routes.chains import UNLIMITED, copies_of, expand, ways
 from tropeion.core.routes.grades import best_grade, best_grades
 from tropeion.core.routes.match import match
@@ -167,9 +167,9 @@ def assert_bounds_hold(world: World, practice: Practice) -> None:
     """No chain gets a better grade than its bound, and what is sure is what is judged."""
     lens, body = world.lenses["lens"], world.bodies["body"]
     table = table_of(world, lens, body, int(practice.pieces))
-    bounds, sure = bounds_of(table, [prospect_of(world, lens, body, practice)])
+    bounds, sure, _ = bounds_of(table, pairs_of(world, [(lens, body)], practice))
     for index in range(len(table)):
-        grade = rank(assess(world, lens, table.pieces(index), body, practice).grade)
+        grade = rank(assess(world, lens, table.adapters(index), body, practice).grade)
         assert bounds[0, index] >= grade
         assert not sure[0, index] or bounds[0, index] == grade
 

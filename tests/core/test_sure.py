@@ -21,7 +21,7 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import assess
-from tropeion.core.routes.bounds import bounds_of, prospect_of
+from tropeion.core.routes.bounds import bounds_of, pairs_of
 from tropeion.core.routes.grades import best_grades
 from tropeion.core.routes.sure import adapter_is_plain, body_is_plain, lens_is_plain, lens_rests_without_power
 from tropeion.core.routes.table import find_chains, table_of
@@ -95,9 +95,9 @@ def test_what_is_sure_is_what_the_judgement_says(trust: Any, least: int) -> None
         world = world_at(dice)
         the_lens, the_body = world.lenses["lens"], world.bodies["body"]
         table = table_of(world, the_lens, the_body, 1)
-        bounds, sure = bounds_of(table, [prospect_of(world, the_lens, the_body, practice)])
+        bounds, sure, _ = bounds_of(table, pairs_of(world, [(the_lens, the_body)], practice))
         for index in range(len(table)):
-            grade, bound = judged(world, table.pieces(index), practice), int(bounds[0, index])
+            grade, bound = judged(world, table.adapters(index), practice), int(bounds[0, index])
             assert bound >= rank(grade)
             if sure[0, index]:
                 assert GRADES[bound] == grade

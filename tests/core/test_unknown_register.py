@@ -20,8 +20,8 @@ from tropeion.core.findings import rank
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import UnknownRegisterError, World, compile_world
 from tropeion.core.practice import Practice
-from tropeion.core.rig.unlisted import unlisted_for
 from tropeion.core.routes.match import match, show_working
+from tropeion.core.routes.unlisted_ways import unlisted_for
 
 PRACTICE = Practice()
 

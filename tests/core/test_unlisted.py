@@ -19,8 +19,8 @@ from tropeion.core.gear.made import is_made, is_unlisted, mounts_of_made, ring_i
 from tropeion.core.gear.references import check_references
 from tropeion.core.gear.world import UnknownIdError, World, compile_world
 from tropeion.core.practice import Practice
-from tropeion.core.rig.unlisted import unlisted_for
 from tropeion.core.routes.match import match
+from tropeion.core.routes.unlisted_ways import unlisted_for
 
 PRACTICE = Practice()
 LEVER: dict[str, Any] = {"aperture": "lever", "iris_at_rest": "closed"}

@@ -14,7 +14,8 @@ from tropeion.core.gear.kit import Entry, with_entry
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
-from tropeion.core.routes.grades import NOTHING, StandingGrade, best_standings
+from tropeion.core.routes.grades import best_standings
+from tropeion.core.routes.standings import NOTHING, StandingGrade
 
 from .saved_rigs import grade_of_rig
 

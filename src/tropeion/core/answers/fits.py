@@ -17,11 +17,12 @@ from tropeion.core.rig.pieces import piece_of
 from tropeion.core.rig.reporting import judge
 from tropeion.core.rig.rig_report import Piece
 from tropeion.core.rig.section import Section, section_apart
-from tropeion.core.rig.unlisted import Unlisted
 from tropeion.core.rig.would_need import what_would_be_needed
-from tropeion.core.routes.grades import StandingGrade, best_standings, level_of, unlisted_if_better
+from tropeion.core.routes.grades import best_standings
 from tropeion.core.routes.match import best_route, binding
 from tropeion.core.routes.ranking import is_picky, serves
+from tropeion.core.routes.standings import StandingGrade, level_of
+from tropeion.core.routes.unlisted_ways import Unlisted, unlisted_if_better
 
 # At most this many are told in full; of the rest, the grade alone.
 MOST_IN_FULL = 60

@@ -10,12 +10,12 @@ from tropeion.core.findings import Code, Grade
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World, compile_world, with_tried
-from tropeion.core.optics.stack import stack_of
 from tropeion.core.practice import Practice
-from tropeion.core.rig.cautions import codes_of
-from tropeion.core.routes.grades import Best, best_of_each, regraded, unlisted_if_better
+from tropeion.core.rig.cautions import cautions_of
+from tropeion.core.routes.grades import Best, best_of_each, regraded
 from tropeion.core.routes.match import best_route
 from tropeion.core.routes.ranking import is_picky, serves
+from tropeion.core.routes.unlisted_ways import Listed, unlisted_grades
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,6 +104,7 @@ def grid_of(world: World, practice: Practice, since: Grid | None = None) -> Grid
     stands = {} if since is None else since.cells
     touched = None if since is None else _touched(since.world, world)
     cells: dict[tuple[str, str], Cell] = {}
+    anew: list[tuple[Lens, Body]] = []
     for lens in lenses:
         for body in bodies:
             pair = lens.id, body.id
@@ -119,11 +120,19 @@ def grid_of(world: World, practice: Practice, since: Grid | None = None) -> Grid
                 or since.now[pair] is not now[pair]
                 or since.could[pair] is not could[pair]
             ):
-                here = _used(held, lens, body, now[pair], practice)
-                unlisted = unlisted_if_better(world, lens, body, could[pair].standing, practice)
-                told = _used(world, lens, body, could[pair], practice)
-                known = _cell(here, told, world, lens, body, None if unlisted is None else unlisted.grade)
-            cells[pair] = known
+                anew.append((lens, body))
+            else:
+                cells[pair] = known
+    grades = unlisted_grades(
+        world, [Listed(lens, body, could[lens.id, body.id].standing) for lens, body in anew], practice
+    )
+    for (lens, body), unlisted in zip(anew, grades, strict=True):
+        pair = lens.id, body.id
+        here = _used(held, lens, body, now[pair], practice)
+        told = _used(world, lens, body, could[pair], practice)
+        cells[pair] = _cell(here, told, world, lens, body, unlisted)
+    if since is not None:
+        cells = {(lens.id, body.id): cells[lens.id, body.id] for lens in lenses for body in bodies}
     rows, columns = _ends(world, lenses, bodies, cells, 0), _ends(world, bodies, lenses, cells, 1)
     return Grid(GridReport(rows, columns, tuple(cells.values())), world, held, practice, could, now, cells)
 
@@ -171,7 +180,7 @@ def _cell(here: _Used, there: _Used, world: World, lens: Lens, body: Body, unlis
     used = here if here.works else there
     cautions: tuple[Code, ...] = ()
     if used.works and used.by is not None:
-        cautions = codes_of(stack_of(world, lens, [world.adapters[id_] for id_ in used.by], body))
+        cautions = cautions_of(world, lens, used.by, body)
     return Cell(lens.id, body.id, here.grade, there.grade, unlisted, here.works, there.works, cautions)
 
 

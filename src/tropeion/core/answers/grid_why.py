@@ -10,8 +10,8 @@ from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 from tropeion.core.rig.cautions import Warned, minded_in
-from tropeion.core.routes.grades import unlisted_if_better
 from tropeion.core.routes.match import best_route
+from tropeion.core.routes.unlisted_ways import unlisted_if_better
 from tropeion.core.words import word
 
 from .grid import Grid

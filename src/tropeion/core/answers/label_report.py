@@ -13,7 +13,8 @@ from tropeion.core.joints.mechanics import has_room, smallest_ring_mm
 from tropeion.core.keeping import kept
 from tropeion.core.optics.register import room_mm
 from tropeion.core.practice import Practice
-from tropeion.core.routes.grades import StandingGrade, best_standings
+from tropeion.core.routes.grades import best_standings
+from tropeion.core.routes.standings import StandingGrade
 from tropeion.core.working import tidy
 from tropeion.core.written import millimetres
 

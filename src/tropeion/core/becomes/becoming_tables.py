@@ -15,7 +15,7 @@ from tropeion.core.optics.modes import mode_named, modes_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.assembly import in_mode
 from tropeion.core.rig.judgement import assess
-from tropeion.core.routes.grades import standing_of
+from tropeion.core.routes.standings import standing_of
 
 from .becoming import Becoming, LensSetting, Mounted, becoming_of, settings_marked
 from .lens_ways import LensWay, ways_of

@@ -102,11 +102,11 @@ def _longer(
     longer = beyond > held + here.travel_mm + NOTICED_MM / 2
     same_glass = np.abs(table.k - rig.chain.magnification) < 1e-6
     rows_by_cost = sorted(
-        (_cost(table.pieces(row)), row) for row in np.flatnonzero(same_glass & (longer | table.helicoid)).tolist()
+        (_cost(table.adapters(row)), row) for row in np.flatnonzero(same_glass & (longer | table.helicoid)).tolist()
     )
     chosen: list[_Longer] = []
     for _, row in rows_by_cost:
-        pieces = table.pieces(row)
+        pieces = table.adapters(row)
         assembly = build(world, lens, pieces, body, practice, PLAIN)
         candidate = _Longer(
             assembly.chain.lens_error_mm, tidy(assembly.chain.helicoid_mm / assembly.chain.magnification**2), pieces

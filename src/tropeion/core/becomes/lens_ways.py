@@ -21,11 +21,11 @@ from tropeion.core.keeping import kept
 from tropeion.core.practice import Practice
 from tropeion.core.rig.assembly import Assembly, price_of, to_buy
 from tropeion.core.rig.judgement import Assessment, assess
-from tropeion.core.routes.bounds import bounds_of, prospect_of
+from tropeion.core.routes.bounds import bounds_of, pairs_of
 from tropeion.core.routes.chain_table import Bools, ChainTable, Ints
 from tropeion.core.routes.chains import Group
-from tropeion.core.routes.grades import StandingGrade, standing_of
 from tropeion.core.routes.promising import MOST_JUDGED
+from tropeion.core.routes.standings import StandingGrade, standing_of
 from tropeion.core.routes.table import table_between
 
 
@@ -74,7 +74,7 @@ def _kinds(structure: Structure, front: str, rear: str, most: int) -> tuple[Ints
     few = {glasses: rows for glasses, rows in all_kinds.items() if len(glasses) <= 1} or all_kinds
 
     def handy(row: int) -> tuple[bool, float, int]:
-        pieces = table.pieces(row)
+        pieces = table.adapters(row)
         price = price_of(pieces)
         return bool(to_buy(pieces)), math.inf if price is None else price, len(pieces)
 
@@ -111,7 +111,7 @@ def _ways(
         if not kinds:
             ways.update({(lens.id, body.id): () for lens, body in pairs})
             continue
-        bounds, sure = bounds_of(table, [prospect_of(world, lens, body, practice) for lens, body in pairs])
+        bounds, sure, _ = bounds_of(table, pairs_of(world, pairs, practice))
         for row, (lens, body) in enumerate(pairs):
             chosen = (_best(world, lens, body, practice, table, rows, bounds[row], sure[row]) for rows in kinds)
             ways[lens.id, body.id] = _without_the_like(tuple(chosen))
@@ -157,7 +157,7 @@ def _best(
             break
         if equal and (looked >= MOST_EQUALS or earliest <= lens.f_number[0]):
             break
-        pieces = table.pieces(int(index))
+        pieces = table.adapters(int(index))
         if sure[index]:
             return LensWay(lens, body, pieces, bound)
         judged = assess(world, lens, pieces, body, practice)

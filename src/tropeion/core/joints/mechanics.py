@@ -126,6 +126,12 @@ def is_obstructed(body: Body, mount: Mount) -> bool:
     return body.obstruction_mm is not None or mount.lens_kind_or_usual == "reflex"
 
 
+def hides_something(adapter: Adapter) -> bool:
+    """Whether something stands in a ring of which nobody said where."""
+    glass = adapter.has_glass and adapter.front_glass_mm is None
+    return glass or adapter.filter_slot is not None or adapter.aperture_control == "iris"
+
+
 def _within(one: Placed) -> Iterator[_Obstacle]:
     """Glass and blades inside a ring; of filters and irises no field says where they stand."""
     adapter = one.adapter

@@ -17,7 +17,7 @@ from tropeion.core.joints.signal import FunctionName
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan_question import Demand, PlanQuestion
 from tropeion.core.rig.judgement import Assessment, assess
-from tropeion.core.routes.bounds import bounds_of, prospect_of
+from tropeion.core.routes.bounds import bounds_of, pairs_of
 from tropeion.core.routes.chain_table import Bools, ChainTable, Ints
 from tropeion.core.routes.chains import Chain
 from tropeion.core.routes.loads import overloaded_in
@@ -192,7 +192,8 @@ class Pool:
             table = table_of(world, lens, body, int(practice.pieces))
             if not len(table):
                 continue
-            bounds, surely = bounds_of(table, [prospect_of(world, lens, body, practice)])
+            pair = pairs_of(world, [(lens, body)], practice)
+            bounds, surely, _ = bounds_of(table, pair)
             good = np.flatnonzero(bounds[0] >= rank(demand.grade))
             yield _Looked(
                 place,
@@ -200,7 +201,7 @@ class Pool:
                 good,
                 bounds[0][good],
                 surely[0][good] & (plain and not demand.probability),
-                overloaded_in(world, lens, body, table)[good],
+                overloaded_in(world, table.of(good), pair.along(np.zeros_like(good))),
             )
 
     def _ends(self, world: World, question: PlanQuestion) -> Iterator[tuple[int, str, str, tuple[str, ...]]]:

@@ -14,7 +14,8 @@ from tropeion.core.gear.mounts import Mount
 from tropeion.core.joints.mechanics import Load, moment_nm, overloads
 from tropeion.core.records.plan_question import Demand
 from tropeion.core.rig.judgement import assess
-from tropeion.core.rig.unlisted import Unlisted, opening_of, unlisted_for
+from tropeion.core.rig.unlisted import opening_of
+from tropeion.core.routes.unlisted_ways import Unlisted, unlisted_for
 
 from .candidate_pool import meets
 from .look_alikes import mounts_like

@@ -2,12 +2,24 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import Final
 
 from tropeion.core.findings import Code
-from tropeion.core.joints.mechanics import clearance_doubts, loads_of, overloads
-from tropeion.core.optics.stack import Stack
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.world import Structure, World
+from tropeion.core.joints.mechanics import (
+    clearance_doubts,
+    hides_something,
+    is_obstructed,
+    loads_of,
+    moment_nm,
+    overloads,
+)
+from tropeion.core.keeping import kept
+from tropeion.core.optics.stack import Stack, stack_of
 from tropeion.core.working import PLAIN
 
 from .rig_report import Route
@@ -23,8 +35,52 @@ class Warned:
     text: str
 
 
-def codes_of(stack: Stack) -> tuple[Code, ...]:
-    """The codes of such cautions, for code that has no judgement."""
+def cautions_of(world: World, lens: Lens, adapters: tuple[str, ...], body: Body) -> tuple[Code, ...]:
+    """The codes of such cautions for a chain that was not judged.
+
+    Pieces that cannot add up to more than any joint bears, and of which everything is stated that the rear of the lens
+    could touch, are not put together.
+    """
+    own = _own_of(world.structure, adapters)
+    ends = [world.mount_of(lens).load_rating_nm, world.mount_of(body).load_rating_nm]
+    least = min(own.rating_nm, *(math.inf if rating is None else rating for rating in ends))
+    if lens.mass_g is not None and lens.centre_of_mass_mm is not None:
+        farthest = abs(lens.centre_of_mass_mm) + own.length_mm
+        light = moment_nm([lens.mass_g + own.mass_g], [farthest]) < least
+    else:
+        light = True
+    stated = lens.rear_protrusion_mm is not None and not own.hides
+    if light and stated and (body.obstruction_mm is not None or not is_obstructed(body, world.mount_of(body))):
+        return ()
+    return _codes_of(stack_of(world, lens, [world.adapters[id_] for id_ in adapters], body))
+
+
+@dataclass(frozen=True, slots=True)
+class _Own:
+    """What the pieces of a chain weigh and how long they are together, and the least that one of them or its mounts is
+    rated for; whether something ``hides`` in them of which no field says where it stands.
+    """
+
+    mass_g: float
+    length_mm: float
+    rating_nm: float
+    hides: bool
+
+
+@kept(most=20_000)
+def _own_of(structure: Structure, ids: tuple[str, ...]) -> _Own:
+    adapters = [structure.adapters[id_] for id_ in ids]
+    mounts = [structure.mounts[end] for adapter in adapters for end in (adapter.lens_mount, adapter.body_mount)]
+    said = [*(adapter.load_rating_nm for adapter in adapters), *(mount.load_rating_nm for mount in mounts)]
+    return _Own(
+        mass_g=sum(adapter.mass_g or 0.0 for adapter in adapters),
+        length_mm=sum(adapter.physical_length_mm for adapter in adapters),
+        rating_nm=min((rating for rating in said if rating is not None), default=math.inf),
+        hides=any(hides_something(adapter) for adapter in adapters),
+    )
+
+
+def _codes_of(stack: Stack) -> tuple[Code, ...]:
     over = any(overloads(load) for load in loads_of(stack, PLAIN))
     blind = bool(clearance_doubts(stack))
     return tuple(code for code, so in zip(MINDED, (blind, over), strict=True) if so)

@@ -7,8 +7,9 @@ meet there, at once.
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, fields, replace
+from typing import Any, NamedTuple
 
 import numpy as np
 
@@ -17,103 +18,147 @@ from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.usual import own_circle_mm, taken_body, taken_for
 from tropeion.core.gear.world import Structure, World
-from tropeion.core.joints.mechanics import CLEARANCE_MM, is_obstructed
+from tropeion.core.joints.mechanics import CLEARANCE_MM
 from tropeion.core.keeping import kept
-from tropeion.core.optics import focus, modes
+from tropeion.core.optics import modes
 from tropeion.core.optics.blur import blur_of
-from tropeion.core.optics.seats import Seat, cancels, seat_of
+from tropeion.core.optics.seats import seat_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.ends import SMALLEST_IRIS, own_travel, settings_of
 from tropeion.core.working import PLAIN
 
 from .chain_table import Bools, ChainTable, Floats, Ints
-from .sure import body_is_plain, lens_is_plain, lens_rests_without_power
+from .sure import body_is_plain, lens_is_plain, lens_is_plain_but_for_contacts, lens_rests_without_power
 
 
 @dataclass(frozen=True, slots=True)
 class _Front:
-    """What of a lens bounds every chain. Lengths in mm; unknown travel is None."""
+    """What of a lens bounds every chain. Lengths in mm; unknown is infinite, an unknown protrusion −∞."""
 
-    seat: Seat
-    travels: tuple[focus.Travel | None, ...]
-    longest_travel_mm: float | None
-    has_rules: bool
+    mount: int
+    measured: bool
+    known: bool
+    mute: bool
+    by_wire: bool
+    driven: bool
+    ringed: bool
     plain: bool
+    but_for_contacts: bool
     powerless: bool
+    touchy: bool
+    circle_mm: float
+    pupil_mm: float
+    fastest: float
+    widest: float
+    smallest: float
+    past_infinity_mm: float
+    travel_mm: float
+    register_mm: float
+    tolerance_mm: float
+    protrusion_mm: float
+    mass_g: float
+    centre_of_mass_mm: float
+    rating_nm: float
 
 
 @dataclass(frozen=True, slots=True)
 class _Rear:
-    """What of a body, by one practice, bounds every chain. Lengths in mm."""
+    """What of a body, by one practice, bounds every chain. Lengths in mm, unknown as in :class:`_Front`."""
 
-    seat: Seat
-    modes: tuple[modes.FormatMode, ...]
-    blurs_mm: tuple[float, ...]
-    throat_mm: float | None
+    mount: int
+    measured: bool
+    known: bool
+    mute: bool
     plain: bool
-    obstructed: bool
-
-
-@dataclass(frozen=True, slots=True)
-class Prospect:
-    """What of a lens and a body bounds every plain chain between them. Lengths in mm."""
-
-    lens: Lens
-    body: Body
-    front: _Front
-    rear: _Rear
-    circle_mm: float | None
-    half_mm: float
-    cautious: bool
-
-
-def prospect_of(world: World, lens: Lens, body: Body, practice: Practice) -> Prospect:
-    """Bounds for one pair."""
-    lens, body = taken_for(world, lens), taken_body(world, body)
-    front = _front_of(world, lens.id)
-    rear = _rear_of(world, body.id, practice.use, practice.blur)
-    circle = own_circle_mm(world, lens)
-    mode, _ = modes.choose_mode(rear.modes, circle)
-    return Prospect(
-        lens=lens,
-        body=body,
-        front=front,
-        rear=rear,
-        circle_mm=circle,
-        half_mm=min(mode.diagonal_mm, circle or mode.diagonal_mm) / 2,
-        cautious=practice.trust == "cautious",
-    )
+    register_mm: float
+    tolerance_mm: float
+    full_diagonal_mm: float
+    blur_mm: float
+    least_blur_mm: float
+    throat_mm: float
+    obstruction_mm: float
+    rating_nm: float
 
 
 @kept(most=10_000)
 def _front_of(world: World, lens_id: str) -> _Front:
     lens = taken_for(world, world.lenses[lens_id])
     mount = world.mount_of(lens)
-    travels = tuple(own_travel(lens, marked, PLAIN) for marked, _ in settings_of(lens))
+    seat = seat_of(lens, mount)
+    travels = [own_travel(lens, marked, PLAIN) for marked, _ in settings_of(lens)]
     known = [travel.travel_mm for travel in travels if travel is not None]
     return _Front(
-        seat=seat_of(lens, mount),
-        travels=travels,
-        longest_travel_mm=max(known) if len(known) == len(travels) else None,
-        has_rules=mount.joint in _ruled(world.structure),
+        mount=_mount_numbers(world.structure)[mount.id],
+        measured=seat.measured,
+        known=seat.known,
+        mute=lens.protocol is None,
+        by_wire=lens.focus == "by_wire" and lens.protocol is not None,
+        driven=lens.aperture == "electronic" and lens.protocol is not None,
+        ringed=lens.aperture == "ring",
         plain=lens_is_plain(lens),
+        but_for_contacts=lens_is_plain_but_for_contacts(lens),
         powerless=lens_rests_without_power(lens),
+        touchy=mount.joint in _ruled(world.structure) or bool(lens.not_on) or lens.rear_diameter_mm is not None,
+        circle_mm=_or(own_circle_mm(world, lens), math.inf),
+        pupil_mm=_or(lens.exit_pupil_mm, math.inf),
+        fastest=lens.f_number[0],
+        widest=max(lens.f_number[0], lens.f_number_at_long_end or 0.0),
+        smallest=max(lens.f_number[1], lens.f_number_at_long_end or 0.0),
+        past_infinity_mm=_or(lens.past_infinity_mm, math.inf),
+        travel_mm=max(known) if len(known) == len(travels) else math.inf,
+        register_mm=seat.register_mm,
+        tolerance_mm=seat.tolerance_mm,
+        protrusion_mm=_or(lens.rear_protrusion_mm, -math.inf),
+        mass_g=_or(lens.mass_g, math.nan),
+        centre_of_mass_mm=_or(lens.centre_of_mass_mm, math.nan),
+        rating_nm=_or(mount.load_rating_nm, math.inf),
     )
 
 
 @kept(most=10_000)
 def _rear_of(world: World, body_id: str, use: str, blur: str) -> _Rear:
-    body = world.bodies[body_id]
+    body = taken_body(world, world.bodies[body_id])
     mount = world.mount_of(body)
-    format_modes = tuple(modes.modes_of(body, use))
+    seat = seat_of(body, mount)
+    format_modes = _modes_of(world, body_id, use)
+    blurs_mm = [blur_of(mode, blur, PLAIN) for mode in format_modes]
     return _Rear(
-        seat=seat_of(body, mount),
-        modes=format_modes,
-        blurs_mm=tuple(blur_of(mode, blur, PLAIN) for mode in format_modes),
-        throat_mm=mount.throat_mm,
+        mount=_mount_numbers(world.structure)[mount.id],
+        measured=seat.measured,
+        known=seat.known,
+        mute=not body.protocols,
         plain=body_is_plain(body, use),
-        obstructed=is_obstructed(body, mount),
+        register_mm=seat.register_mm,
+        tolerance_mm=seat.tolerance_mm,
+        full_diagonal_mm=format_modes[0].diagonal_mm,
+        blur_mm=max(blurs_mm),
+        least_blur_mm=min(blurs_mm),
+        throat_mm=_or(mount.throat_mm, math.inf),
+        obstruction_mm=_or(body.obstruction_mm, -math.inf),
+        rating_nm=_or(mount.load_rating_nm, math.inf),
     )
+
+
+def _or(value: float | None, unknown: float) -> float:
+    return unknown if value is None else value
+
+
+@kept(most=10_000)
+def _modes_of(world: World, body_id: str, use: str) -> tuple[modes.FormatMode, ...]:
+    return tuple(modes.modes_of(world.bodies[body_id], use))
+
+
+@kept(most=20_000)
+def _half_mm(world: World, body_id: str, use: str, circle_mm: float) -> float:
+    """Half of what of a circle falls onto the mode that is chosen for it."""
+    circle = None if math.isinf(circle_mm) else circle_mm
+    mode, _ = modes.choose_mode(_modes_of(world, body_id, use), circle)
+    return min(mode.diagonal_mm, circle or mode.diagonal_mm) / 2
+
+
+@kept(most=1)
+def _mount_numbers(structure: Structure) -> Mapping[str, int]:
+    return {id_: number for number, id_ in enumerate(structure.mounts)}
 
 
 @kept(most=1)
@@ -128,68 +173,138 @@ _NONE, _CLOSE, _PARTIAL = rank("none"), rank("close_up"), rank("partial")
 _HAIR_MM = 1e-5
 
 
-class _Columns:
-    """Some pairs that meet at the same interfaces, as columns beside the rows of their chains."""
+@dataclass(frozen=True, slots=True)
+class Pairs:
+    """Some pairs as columns, beside the chains that are bounded for them.
 
-    def __init__(self, prospects: Sequence[Prospect]) -> None:
-        lenses = [prospect.lens for prospect in prospects]
-        self.mute = _yes([prospect.lens.protocol is None or not prospect.body.protocols for prospect in prospects])
-        self.circle_mm = _length([prospect.circle_mm for prospect in prospects])
-        self.by_wire = _yes([lens.focus == "by_wire" and lens.protocol is not None for lens in lenses])
-        self.driven = _yes([lens.aperture == "electronic" and lens.protocol is not None for lens in lenses])
-        self.ringed = _yes([lens.aperture == "ring" for lens in lenses])
-        self.pupil_mm = _length([lens.exit_pupil_mm for lens in lenses])
-        self.plain = self.mute & _yes([prospect.front.plain and prospect.rear.plain for prospect in prospects])
-        self.powerless = _yes([prospect.front.powerless and prospect.rear.plain for prospect in prospects])
-        self.fastest = _length([lens.f_number[0] for lens in lenses])
-        self.widest = _length([max(lens.f_number[0], lens.f_number_at_long_end or 0.0) for lens in lenses])
-        self.smallest = _length([max(lens.f_number[1], lens.f_number_at_long_end or 0.0) for lens in lenses])
-        self.past_infinity_mm = _length([lens.past_infinity_mm for lens in lenses])
-        self.travel_mm = _length([prospect.front.longest_travel_mm for prospect in prospects])
-        self.lens_register_mm = _length([prospect.front.seat.register_mm for prospect in prospects])
-        self.body_register_mm = _length([prospect.rear.seat.register_mm for prospect in prospects])
-        self.known = _yes([prospect.front.seat.known and prospect.rear.seat.known for prospect in prospects])
-        self.at_home = _yes(
-            [
-                cancels(prospect.front.seat, prospect.rear.seat, one_mount=prospect.lens.mount == prospect.body.mount)
-                for prospect in prospects
-            ]
-        )
-        self.seats_mm = _length(
-            [prospect.front.seat.tolerance_mm + prospect.rear.seat.tolerance_mm for prospect in prospects]
-        )
-        self.full_diagonal_mm = _length([prospect.rear.modes[0].diagonal_mm for prospect in prospects])
-        self.blur_mm = _length([max(prospect.rear.blurs_mm) for prospect in prospects])
-        self.least_blur_mm = _length([min(prospect.rear.blurs_mm) for prospect in prospects])
-        self.half_mm = _length([prospect.half_mm for prospect in prospects])
-        self.throat_mm = _length([prospect.rear.throat_mm for prospect in prospects])
-        self.cautious = prospects[0].cautious
-        self.touchy = _yes(
-            [
-                prospect.front.has_rules or bool(prospect.lens.not_on) or prospect.lens.rear_diameter_mm is not None
-                for prospect in prospects
-            ]
-        )
-        self.protrusion_mm = _length([lens.rear_protrusion_mm for lens in lenses], -math.inf)
-        self.obstruction_mm = _length([prospect.body.obstruction_mm for prospect in prospects], -math.inf)
-
-
-def _length(values: Sequence[float | None], unknown: float = math.inf) -> Floats:
-    return np.array([[unknown if value is None else value] for value in values], dtype=np.float64)
-
-
-def _yes(values: Sequence[bool]) -> Bools:
-    return np.array(values, dtype=np.bool_)[:, np.newaxis]
-
-
-def bounds_of(table: ChainTable, prospects: Sequence[Prospect]) -> tuple[Ints, Bools]:
-    """The rank of the best grade that each chain could still get, and where that is surely its grade.
-
-    A row for each pair, all of them by one practice, and a column for each chain.
+    A column of shape (pairs, 1) stands before the chains of one table; one of shape (rows,) along a table of which each
+    row is of one pair. Lengths in mm, weights in g, ratings in N·m; unknown as in :class:`_Front`.
     """
-    pairs = _Columns(prospects)
+
+    mute: Bools
+    one_sided: Bools
+    circle_mm: Floats
+    by_wire: Bools
+    driven: Bools
+    ringed: Bools
+    pupil_mm: Floats
+    plain: Bools
+    but_for_contacts: Bools
+    powerless: Bools
+    fastest: Floats
+    widest: Floats
+    smallest: Floats
+    past_infinity_mm: Floats
+    travel_mm: Floats
+    lens_register_mm: Floats
+    body_register_mm: Floats
+    known: Bools
+    at_home: Bools
+    seats_mm: Floats
+    full_diagonal_mm: Floats
+    blur_mm: Floats
+    least_blur_mm: Floats
+    half_mm: Floats
+    throat_mm: Floats
+    touchy: Bools
+    protrusion_mm: Floats
+    obstruction_mm: Floats
+    mass_g: Floats
+    centre_of_mass_mm: Floats
+    front_rating_nm: Floats
+    rear_rating_nm: Floats
+    cautious: bool
+
+    def along(self, rows: Ints) -> Pairs:
+        """The columns along a table of which each row is of the pair of that number."""
+        return replace(self, **{name: getattr(self, name)[rows, 0] for name in _ARRAYS})
+
+    def at(self, rows: Ints | slice) -> Pairs:
+        """Some of the pairs, or of the rows that they stand along."""
+        return replace(self, **{name: getattr(self, name)[rows] for name in _ARRAYS})
+
+
+_ARRAYS = tuple(field.name for field in fields(Pairs))[:-1]
+
+
+def pairs_of(world: World, pairs: Sequence[tuple[Lens, Body]], practice: Practice) -> Pairs:
+    """Some pairs of the collection by one practice, as columns before a table."""
+    lens_ids = list(dict.fromkeys(lens.id for lens, _ in pairs))
+    body_ids = list(dict.fromkeys(body.id for _, body in pairs))
+    places = [{id_: number for number, id_ in enumerate(ids)} for ids in (lens_ids, body_ids)]
+    front, rear = (
+        np.array([at[pair[side].id] for pair in pairs], dtype=np.int64)[:, np.newaxis] for side, at in enumerate(places)
+    )
+    fronts = _gathered(_Front, [_front_of(world, id_) for id_ in lens_ids], front)
+    rears = _gathered(_Rear, [_rear_of(world, id_, practice.use, practice.blur) for id_ in body_ids], rear)
+    circles = fronts["circle_mm"][:, 0].tolist()
+    halves = [_half_mm(world, body.id, practice.use, circle) for (_, body), circle in zip(pairs, circles, strict=True)]
+    return Pairs(
+        mute=fronts["mute"] | rears["mute"],
+        one_sided=fronts["mute"] != rears["mute"],
+        circle_mm=fronts["circle_mm"],
+        by_wire=fronts["by_wire"],
+        driven=fronts["driven"],
+        ringed=fronts["ringed"],
+        pupil_mm=fronts["pupil_mm"],
+        plain=(fronts["mute"] | rears["mute"]) & fronts["plain"] & rears["plain"],
+        but_for_contacts=fronts["but_for_contacts"] & rears["plain"],
+        powerless=fronts["powerless"] & rears["plain"],
+        fastest=fronts["fastest"],
+        widest=fronts["widest"],
+        smallest=fronts["smallest"],
+        past_infinity_mm=fronts["past_infinity_mm"],
+        travel_mm=fronts["travel_mm"],
+        lens_register_mm=fronts["register_mm"],
+        body_register_mm=rears["register_mm"],
+        known=fronts["known"] & rears["known"],
+        at_home=(fronts["mount"] == rears["mount"]) & ~(fronts["measured"] | rears["measured"]),
+        seats_mm=fronts["tolerance_mm"] + rears["tolerance_mm"],
+        full_diagonal_mm=rears["full_diagonal_mm"],
+        blur_mm=rears["blur_mm"],
+        least_blur_mm=rears["least_blur_mm"],
+        half_mm=np.array(halves, dtype=np.float64)[:, np.newaxis],
+        throat_mm=rears["throat_mm"],
+        touchy=fronts["touchy"],
+        protrusion_mm=fronts["protrusion_mm"],
+        obstruction_mm=rears["obstruction_mm"],
+        mass_g=fronts["mass_g"],
+        centre_of_mass_mm=fronts["centre_of_mass_mm"],
+        front_rating_nm=fronts["rating_nm"],
+        rear_rating_nm=rears["rating_nm"],
+        cautious=practice.trust == "cautious",
+    )
+
+
+def _gathered(kind: type[_Front | _Rear], ends: Sequence[_Front | _Rear], at: Ints) -> dict[str, Any]:
+    """Every field of some lenses or bodies as a column, in the order of the pairs."""
+    names = [field.name for field in fields(kind)]
+    values = list(zip(*([getattr(end, name) for name in names] for end in ends), strict=True)) or [()] * len(names)
+    return {name: np.array(column)[at] for name, column in zip(names, values, strict=True)}
+
+
+class Limits(NamedTuple):
+    """The rank of the best grade that each chain could still get, and where that is ``sure`` to be its grade.
+
+    Where only ``contacts`` can make it less, chains of one bound that are alike but for lengths come to the same.
+    """
+
+    bounds: Ints
+    sure: Bools
+    contacts: Bools
+
+    def of(self, rows: Ints | slice) -> Limits:
+        """Those of some rows."""
+        return Limits(self.bounds[rows], self.sure[rows], self.contacts[rows])
+
+
+def bounds_of(table: ChainTable, pairs: Pairs) -> Limits:
+    """What bounds the grade of every chain.
+
+    Before a table a row for each pair and a column for each chain; along one, a value for each row.
+    """
     bare = table.numbers[:, :1].max(axis=1, initial=-1) < 0
-    bound: Ints = np.where(bare, _NATIVE, np.where(pairs.mute, _MANUAL, _FULL))
+    bound: Ints = np.where(bare & ~pairs.one_sided, _NATIVE, np.where(pairs.mute, _MANUAL, _FULL))
     _cap(bound, table.silent, _MANUAL)
     room = np.minimum(table.k * pairs.circle_mm, table.circle_cap_mm) - pairs.full_diagonal_mm
     room = np.where(np.isinf(pairs.circle_mm), math.inf, room)
@@ -216,16 +331,18 @@ def bounds_of(table: ChainTable, prospects: Sequence[Prospect]) -> tuple[Ints, B
     inside = np.abs(error) + allowance <= window
     if pairs.cautious:
         inside &= ~table.glass
-    by_lengths = pairs.plain & inside & ~close_call
-    sure = table.plain & (by_lengths | (powerless & pairs.powerless))
-    return bound, _harmless(table, pairs) & ~bare & sure & pairs.known
+    # On its own mount a lens may be metered through in ways that only its judgement knows.
+    plain = _harmless(table, pairs) & table.plain & pairs.known & ~(bare & ~pairs.one_sided)
+    told = plain & inside & ~close_call
+    sure = (told & pairs.plain) | (plain & powerless & pairs.powerless)
+    return Limits(bound, sure, told & pairs.but_for_contacts)
 
 
 def _cap(bound: Ints, where: Bools, grade: int) -> None:
     np.minimum(bound, grade, out=bound, where=where)
 
 
-def _harmless(table: ChainTable, pairs: _Columns) -> Bools:
+def _harmless(table: ChainTable, pairs: Pairs) -> Bools:
     """Where surely nothing breaks, binds or touches."""
     vertex = pairs.body_register_mm + table.length_mm - pairs.protrusion_mm
     glass = np.where(table.glass, pairs.body_register_mm + table.glass_at_mm, -math.inf)
@@ -235,7 +352,7 @@ def _harmless(table: ChainTable, pairs: _Columns) -> Bools:
     return clear
 
 
-def _bound_by_register(bound: Ints, table: ChainTable, pairs: _Columns, error: Floats, bare: Bools) -> None:
+def _bound_by_register(bound: Ints, table: ChainTable, pairs: Pairs, error: Floats, bare: Bools) -> None:
     k, squared = table.k, table.k**2
     # An iris in the chain may close further than the lens's own.
     stop = np.where(table.controls, np.maximum(pairs.smallest, SMALLEST_IRIS), pairs.smallest)
@@ -249,7 +366,7 @@ def _bound_by_register(bound: Ints, table: ChainTable, pairs: _Columns, error: F
     _cap(bound, (-error > squared * pairs.travel_mm + smallest) & ~table.helicoid, _NONE)
 
 
-def _corner_height_mm(table: ChainTable, pairs: _Columns) -> Floats:
+def _corner_height_mm(table: ChainTable, pairs: Pairs) -> Floats:
     """The image height up to which every bore lets the centre ray pass, by the formula of the judgement."""
     pupil = pairs.pupil_mm + pairs.body_register_mm + table.adds_mm - pairs.lens_register_mm
     least = np.full(pupil.shape, math.inf)

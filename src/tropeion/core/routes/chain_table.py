@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, fields, replace
+from typing import Final
 
 import numpy as np
 import numpy.typing as npt
@@ -20,6 +21,9 @@ Floats = npt.NDArray[np.float64]
 Bools = npt.NDArray[np.bool_]
 Ints = npt.NDArray[np.int64]
 
+# A price that is not known counts as more than any known one.
+UNKNOWN_PRICE: Final = 1e9
+
 
 @dataclass(slots=True, eq=False)
 class ChainTable:
@@ -31,7 +35,8 @@ class ChainTable:
     fields of all pieces say nothing that would have to be judged. The bores of a chain, both ends of each, stand
     ``bores_at_mm`` before the body's seat; rows are padded with infinitely wide ones. ``glass_at_mm`` is the front of
     the foremost glass before the body's seat. ``fronts`` and ``rears`` are the interfaces on which they meet the
-    lens and the body.
+    lens and the body. ``to_buy``: some piece is not at hand; ``price`` is what those cost, the handiest of each
+    group.
     """
 
     groups: tuple[Group, ...]
@@ -52,17 +57,23 @@ class ChainTable:
     glass_at_mm: Floats
     bores_mm: Floats
     bores_at_mm: Floats
+    pieces: Ints
+    to_buy: Bools
+    price: Floats
 
     def __len__(self) -> int:
         return len(self.adds_mm)
 
     def chain(self, index: int) -> Chain:
         """The groups of one chain, lens first."""
-        return tuple(self.groups[number] for number in self.numbers[index] if number >= 0)
+        return tuple(self.groups[number] for number in self.numbers[index].tolist() if number >= 0)
 
-    def pieces(self, index: int) -> tuple[Adapter, ...]:
+    def adapters(self, index: int) -> tuple[Adapter, ...]:
         """The handiest pieces of one chain."""
-        return next(expand(self.chain(index)))
+        groups = self.chain(index)
+        if any(group.limited for group in groups):
+            return next(expand(groups))
+        return tuple(group.first for group in groups)
 
     def of(self, rows: Ints | Bools | slice) -> ChainTable:
         """Some of the chains, in the order given."""
@@ -94,6 +105,8 @@ class Steps:
     length_mm: Floats
     front_glass_mm: Floats
     bore_mm: Floats
+    to_buy: Bools
+    price: Floats
 
 
 def _floats(values: Sequence[float | None], unknown: float = math.inf) -> Floats:
@@ -137,7 +150,15 @@ def columns(structure: Structure, joints: Sequence[tuple[tuple[str, str], Group]
         # Glass whose position is not known is not checked for clearance.
         front_glass_mm=_floats([first.front_glass_mm for first in firsts]),
         bore_mm=_floats([first.bore_mm for first in firsts]),
+        to_buy=_bools([not first.at_hand for first in firsts]),
+        price=_floats([0.0 if first.at_hand else first.price for first in firsts], UNKNOWN_PRICE),
     )
+
+
+def put_together(steps: Steps, more: Steps) -> Steps:
+    """Some groups and some more after them."""
+    arrays = (np.concatenate([getattr(steps, field.name), getattr(more, field.name)]) for field in fields(Steps)[2:])
+    return Steps((*steps.groups, *more.groups), steps.interfaces, *arrays)
 
 
 def ways_in(table: ChainTable) -> Ints:
@@ -167,7 +188,7 @@ def extended(steps: Steps, usable: Ints, rear: str, most: int, behind: ChainTabl
     chain_table = bare(steps, steps.interfaces[rear], most)
     if behind is not None:
         chain_table = joined(chain_table, before(steps, usable, behind))
-    return chain_table.of(np.lexsort(((chain_table.numbers >= 0).sum(axis=1), chain_table.fronts)))
+    return chain_table.of(np.lexsort((chain_table.pieces, chain_table.fronts)))
 
 
 def padded(table: ChainTable, most: int) -> ChainTable:
@@ -190,7 +211,7 @@ def before(steps: Steps, chosen: Ints, behind: ChainTable) -> ChainTable:
     counts = np.searchsorted(behind.fronts, onward, "right") - first
     ends = np.cumsum(counts)
     rows = np.arange(counts.sum()) + np.repeat(first - ends + counts, counts)
-    return _in_front(steps, np.repeat(chosen, counts), behind.of(rows))
+    return in_front(steps, np.repeat(chosen, counts), behind.of(rows))
 
 
 def bare(steps: Steps, rear: int, most: int) -> ChainTable:
@@ -215,10 +236,13 @@ def bare(steps: Steps, rear: int, most: int) -> ChainTable:
         glass_at_mm=-endless,
         bores_mm=np.full((1, 2 * most), math.inf),
         bores_at_mm=np.zeros((1, 2 * most)),
+        pieces=np.zeros(1, dtype=np.int64),
+        to_buy=no,
+        price=one,
     )
 
 
-def _in_front(steps: Steps, number: Ints, behind: ChainTable) -> ChainTable:
+def in_front(steps: Steps, number: Ints, behind: ChainTable) -> ChainTable:
     """Each chain with one more piece in front, without those for which there are not enough copies."""
     enough = _enough(steps, number, behind)
     if enough is not None:
@@ -248,6 +272,9 @@ def _in_front(steps: Steps, number: Ints, behind: ChainTable) -> ChainTable:
         glass_at_mm=np.where(glass, behind.length_mm + length - steps.front_glass_mm[number], behind.glass_at_mm),
         bores_mm=np.column_stack([behind.bores_mm, bore, bore]),
         bores_at_mm=np.hstack([behind.bores_at_mm, ends]),
+        pieces=behind.pieces + 1,
+        to_buy=behind.to_buy | steps.to_buy[number],
+        price=behind.price + steps.price[number],
     )
 
 

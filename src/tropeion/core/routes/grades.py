@@ -1,8 +1,7 @@
 """Best grades of many pairs, without their reports.
 
-Each chain is first bounded by what its lengths and contacts still allow; only chains that could better the best
-found so far are assessed. Pairs that agree in everything that is judged are judged once, those that meet at the same
-interfaces together.
+Each chain is first bounded by what its lengths and contacts still allow, all chains of all pairs at once; only chains
+that could better the best found so far are assessed.
 """
 
 from __future__ import annotations
@@ -13,54 +12,20 @@ from typing import TypeVar
 
 import numpy as np
 
-from tropeion.core.findings import GRADES, Grade, rank, works
+from tropeion.core.findings import Grade
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
-from tropeion.core.gear.changed import is_changed
-from tropeion.core.gear.items import UNJUDGED
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
-from tropeion.core.joints.mechanics import loads_of, overloads
-from tropeion.core.optics.stack import stack_of
 from tropeion.core.practice import Practice
-from tropeion.core.rig.judgement import Assessment, assess
-from tropeion.core.rig.unlisted import Unlisted, ring_kinds, unlisted_for
-from tropeion.core.working import PLAIN
 
-from .bounds import bounds_of, prospect_of
+from .bounds import Limits, bounds_of, pairs_of
 from .chain_table import Bools, ChainTable, Ints, interfaces_of
+from .judging import Judging
 from .loads import overloaded_in
 from .promising import MOST_JUDGED, to_judge
-from .table import are_light, chains_through, count_rows, table_of
-
-
-@dataclass(frozen=True, slots=True, order=True)
-class StandingGrade:
-    """How well a pair stands: its best route's grade, None if nothing joins them.
-
-    Not ``surely`` where all that is better than close-up depends on a focus travel that is not known.
-    """
-
-    level: int
-
-    @property
-    def grade(self) -> Grade | None:
-        return None if self.level < 0 else _UNSURE_GRADE if self.level == _UNSURE else GRADES[self.level // 2]
-
-    @property
-    def surely(self) -> bool:
-        return self.level != _UNSURE
-
-    @property
-    def works(self) -> bool:
-        """Whether it takes pictures: what breaks, changes for good or is not known does not count."""
-        return self.grade is not None and self.surely and works(self.grade)
-
-
-# Levels are twice the ranks of the grades: what is not known stands between two of them, below close-up.
-_UNSURE = 2 * rank("close_up") - 1
-_UNSURE_GRADE: Grade = "partial"
-NOTHING = StandingGrade(-1)
+from .standings import NOTHING, StandingGrade
+from .table import are_light, chains_along, chains_through, count_rows
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,101 +39,93 @@ class Best:
 _NO_WAY = Best(NOTHING, None)
 
 
-def level_of(grade: Grade | None, *, surely: bool) -> int:
-    """By how much one is better than another; −1 where nothing joins them."""
-    return -1 if grade is None else 2 * rank(grade) if surely else _UNSURE
-
-
-def standing_of(assessed: Assessment) -> StandingGrade:
-    """How well one judged rig stands."""
-    return StandingGrade(level_of(assessed.grade, surely=not assessed.unsure))
-
-
-def unlisted_if_better(
-    world: World, lens: Lens, body: Body, listed: StandingGrade, practice: Practice
-) -> Unlisted | None:
-    """The ring that is not listed, where no listed way is as good as what it comes to."""
-    if listed.level >= 2 * _most_with(world, lens, body):
-        return None
-    unlisted = unlisted_for(world, lens, body, practice, beside=not listed.works)
-    if unlisted is None or not unlisted.works or level_of(unlisted.grade, surely=True) <= listed.level:
-        return None
-    return unlisted
-
-
-def _most_with(world: World, lens: Lens, body: Body) -> int:
-    """The best grade that a ring could come to, by whether it can speak for the lens."""
-    return rank("manual" if all("link" not in does for does in ring_kinds(world, lens, body)) else "full")
-
-
 def best_grade(world: World, lens: Lens, body: Body, practice: Practice) -> Grade | None:
     """The best grade over all routes of a pair; None if nothing joins them."""
     return _best_of(world, [(lens, body)], practice)[0].standing.grade
 
 
 def _best_of(world: World, pairs: Sequence[tuple[Lens, Body]], practice: Practice) -> list[Best]:
-    """The best standings of pairs that all meet at the same two interfaces."""
-    table = table_of(world, *pairs[0], int(practice.pieces))
-    if not len(table):
-        return [_NO_WAY] * len(pairs)
-    bounds, sure = bounds_of(table, [prospect_of(world, lens, body, practice) for lens, body in pairs])
-    best = bounds.max(axis=1)
-    surely_best = sure & (bounds == best[:, np.newaxis])
-    settled, first = surely_best.any(axis=1), surely_best.argmax(axis=1)
-    return [
-        Best(
-            StandingGrade(2 * int(best[row])),
-            _ids(table, _borne(world, pair, table, surely_best[row], int(first[row]))),
-        )
-        if settled[row]
-        else _searched(world, pair, practice, table, bounds[row], sure[row], _NO_WAY)
-        for row, pair in enumerate(pairs)
-    ]
+    """The best standings of some pairs: told where that is sure, else judged."""
+    best_of_all = [_NO_WAY] * len(pairs)
+    if not pairs:
+        return best_of_all
+    columns = pairs_of(world, pairs, practice)
+    ends = [(world.mount_of(lens).joint, world.mount_of(body).joint) for lens, body in pairs]
+    judging = Judging(world, practice)
+    for table, of in chains_along(world.structure, ends, int(practice.pieces)):
+        along = columns.along(of)
+        limits = bounds_of(table, along)
+        starts = np.flatnonzero(np.diff(of, prepend=-1))
+        stops = np.append(starts[1:], len(of))
+        best = np.repeat(np.maximum.reduceat(limits.bounds, starts), stops - starts)
+        rows = _surely_best(of, limits.sure & (limits.bounds == best))[starts]
+        levels = 2 * limits.bounds[rows]
+        for number in np.flatnonzero(rows < 0).tolist():
+            stretch = slice(int(starts[number]), int(stops[number]))
+            pair = pairs[int(of[stretch.start])]
+            level, row = _searched(judging, pair, table.of(stretch), limits.of(stretch), NOTHING)
+            levels[number], rows[number] = level.level, stretch.start + row
+        heavy = np.flatnonzero(overloaded_in(world, table.of(rows), along.at(rows)))
+        for number in heavy.tolist():
+            stretch = slice(int(starts[number]), int(stops[number]))
+            pair, some = pairs[int(of[stretch.start])], table.of(stretch)
+            able = ~overloaded_in(world, some, along.at(stretch))
+            lighter = _lighter(judging, pair, some, limits.of(stretch), able, int(levels[number]))
+            rows[number] = rows[number] if lighter is None else stretch.start + lighter
+        for place, level, row in zip(of[starts].tolist(), levels.tolist(), rows.tolist(), strict=True):
+            best_of_all[place] = Best(StandingGrade(level), _ids(table, row))
+    return best_of_all
 
 
-def _borne(world: World, pair: tuple[Lens, Body], table: ChainTable, equal: Bools, index: int) -> int:
-    """One of some chains that are as good; one in which every joint bears its load, where there is any."""
-    if not _overloads(world, pair, table, index):
-        return index
-    fine = np.flatnonzero(equal & ~overloaded_in(world, *pair, table))
-    return int(fine[0]) if len(fine) else index
-
-
-def _overloads(world: World, pair: tuple[Lens, Body], table: ChainTable, index: int) -> bool:
-    lens, body = pair
-    if lens.mass_g is None or lens.centre_of_mass_mm is None:
-        return False
-    return any(overloads(load) for load in loads_of(stack_of(world, lens, table.pieces(index), body), PLAIN))
+def _surely_best(of: Ints, equal: Bools) -> Ints:
+    """For each row the first that is ``equal`` and of its pair; −1 where there is none."""
+    rows = np.flatnonzero(equal)
+    first = np.full(int(of.max()) + 1, -1, dtype=np.int64)
+    pairs, at = np.unique(of[rows], return_index=True)
+    first[pairs] = rows[at]
+    return first[of]
 
 
 def _ids(table: ChainTable, index: int) -> tuple[str, ...]:
-    return tuple(adapter.id for adapter in table.pieces(index))
+    return tuple(adapter.id for adapter in table.adapters(index))
 
 
 def _searched(
-    world: World, pair: tuple[Lens, Body], practice: Practice, table: ChainTable, bounds: Ints, sure: Bools, best: Best
-) -> Best:
-    """The best of some chains, where it is better than the ``best`` that is known."""
+    judging: Judging, pair: tuple[Lens, Body], table: ChainTable, limits: Limits, known: StandingGrade
+) -> tuple[StandingGrade, int]:
+    """The best of some chains and its row, where it is better than what is ``known``; −1 where none is."""
     lens, body = pair
-    level, by = best.standing.level, -1
-    for index in to_judge(table, bounds, sure, practice):
-        if level >= 2 * bounds[index]:
+    level, by = known.level, -1
+    bounds, sure, contacts = (column.tolist() for column in limits)
+    for index in to_judge(table, limits.bounds, limits.sure, judging.practice).tolist():
+        bound = bounds[index]
+        if level >= 2 * bound:
             break
         if sure[index]:
-            level, by = 2 * int(bounds[index]), int(index)
+            level, by = 2 * bound, index
             break
-        number = standing_of(assess(world, lens, table.pieces(int(index)), body, practice)).level
-        if number > level:
-            level, by = number, int(index)
-    if by >= 0 and _overloads(world, pair, table, by):
-        able = np.flatnonzero((2 * bounds >= level) & ~overloaded_in(world, lens, body, table))[:MOST_JUDGED]
-        rigs = ((int(index), assess(world, lens, table.pieces(int(index)), body, practice)) for index in able)
-        by = next((index for index, assessment in rigs if standing_of(assessment).level == level), by)
-    return best if by < 0 else Best(StandingGrade(level), _ids(table, by))
+        found = judging.listed(lens, table.adapters(index), body, bound, contacts=contacts[index])
+        if found.level > level:
+            level, by = found.level, index
+    return StandingGrade(level), by
 
 
-def _signature(item: Lens | Body) -> str:
-    return f"{is_changed(item)} {item.model_dump_json(exclude=set(UNJUDGED))}"
+def _lighter(
+    judging: Judging, pair: tuple[Lens, Body], table: ChainTable, limits: Limits, able: Bools, level: int
+) -> int | None:
+    """The first of the chains whose joints all bear their load that is as good; None where there is none."""
+    lens, body = pair
+    good: list[int] = np.flatnonzero((2 * limits.bounds >= level) & able)[:MOST_JUDGED].tolist()
+    for index in good:
+        bound = int(limits.bounds[index])
+        if limits.sure[index]:
+            found = StandingGrade(2 * bound)
+        else:
+            contacts = bool(limits.contacts[index])
+            found = judging.listed(lens, table.adapters(index), body, bound, contacts=contacts)
+        if found.level == level:
+            return index
+    return None
 
 
 def best_grades(
@@ -191,24 +148,9 @@ def best_of_each(
     world: World, lenses: Sequence[Lens], bodies: Sequence[Body], practice: Practice
 ) -> Mapping[tuple[str, str], Best]:
     """How well every pair stands and by what, by (lens id, body id)."""
-    lens_signatures = {lens.id: _signature(lens) for lens in lenses}
-    body_signatures = {body.id: _signature(body) for body in bodies}
-    alike_lenses = {lens_signatures[lens.id]: lens for lens in lenses}
-    alike_bodies = {body_signatures[body.id]: body for body in bodies}
-    meeting: dict[tuple[str, str], list[tuple[str, str]]] = {}
-    for lens_signature, lens in alike_lenses.items():
-        for body_signature, body in alike_bodies.items():
-            ends = (world.mount_of(lens).joint, world.mount_of(body).joint)
-            meeting.setdefault(ends, []).append((lens_signature, body_signature))
-    judged: dict[tuple[str, str], Best] = {}
-    for keys in meeting.values():
-        pairs = [(alike_lenses[front], alike_bodies[rear]) for front, rear in keys]
-        judged.update(zip(keys, _best_of(world, pairs, practice), strict=True))
-    return {
-        (lens.id, body.id): judged[lens_signatures[lens.id], body_signatures[body.id]]
-        for lens in lenses
-        for body in bodies
-    }
+    pairs = [(lens, body) for lens in lenses for body in bodies]
+    best_of_all = _best_of(world, pairs, practice)
+    return {(lens.id, body.id): best for (lens, body), best in zip(pairs, best_of_all, strict=True)}
 
 
 def regraded(
@@ -311,12 +253,18 @@ def _bettered(
     """Put in what some chains onto a body make better; ``at`` is the interface of each lens."""
     if not lenses:
         return
-    bounds, sure = bounds_of(table, [prospect_of(world, lens, body, practice) for lens in lenses])
+    columns = pairs_of(world, [(lens, body) for lens in lenses], practice)
+    limits = bounds_of(table, columns)
+    bounds, judging = limits.bounds, Judging(world, practice)
     fits = table.fronts == np.array([at[lens.id] for lens in lenses])[:, np.newaxis]
     promised = 2 * np.where(fits, bounds, -1).max(axis=1)
     for row, lens in enumerate(lenses):
         best = found[lens.id, body.id]
         if best is not None and promised[row] > best.standing.level:
             rows = np.flatnonzero(fits[row])
-            ways = table.of(rows), bounds[row][rows], sure[row][rows]
-            found[lens.id, body.id] = _searched(world, (lens, body), practice, *ways, best)
+            some, mine = table.of(rows), Limits(*(column[row][rows] for column in limits))
+            standing, by = _searched(judging, (lens, body), some, mine, best.standing)
+            if by >= 0:
+                able = ~overloaded_in(world, some, columns.along(np.full(len(rows), row)))
+                lighter = None if able[by] else _lighter(judging, (lens, body), some, mine, able, standing.level)
+                found[lens.id, body.id] = Best(standing, _ids(some, by if lighter is None else lighter))

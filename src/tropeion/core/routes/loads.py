@@ -6,34 +6,31 @@ import math
 
 import numpy as np
 
-from tropeion.core.gear.adapters import Adapter
-from tropeion.core.gear.bodies import Body
-from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
-from tropeion.core.gear.world import World
+from tropeion.core.gear.world import Structure, World
 from tropeion.core.joints.mechanics import moment_nm
+from tropeion.core.keeping import kept
 
+from .bounds import Pairs
 from .chain_table import Bools, ChainTable, Floats
+from .chains import Group
 
 _NM = moment_nm([1.0], [1.0])
 # Half of what a moment is rounded to.
 _HAIR_NM = 5e-7
 
 
-def overloaded_in(world: World, lens: Lens, body: Body, table: ChainTable) -> Bools:
-    """For each chain whether a joint bears more than it is rated for; where a weight is not known, none does."""
+def overloaded_in(world: World, table: ChainTable, pairs: Pairs) -> Bools:
+    """For each chain whether a joint bears more than it is rated for; where a weight is not known, none does.
+
+    The pairs stand along the table.
+    """
     over = np.zeros(len(table), dtype=np.bool_)
-    if lens.mass_g is None or lens.centre_of_mass_mm is None or not len(table):
-        return over
-    used = np.unique(table.numbers)
-    firsts = {int(number): table.groups[number].first for number in used if number >= 0}
-    pieces = np.full((len(table.groups) + 1, 4), math.nan)
-    for number, value in firsts.items():
-        pieces[number] = _columns(world, value)
+    pieces = _columns(world.structure, table.groups)
     # Behind the last piece stands the body: it weighs nothing on the joints before it.
-    rear = _rating(world.mount_of(body))
-    mass, moment = np.full(len(table), lens.mass_g), np.full(len(table), lens.mass_g * lens.centre_of_mass_mm)
-    gives = np.full(len(table), _rating(world.mount_of(lens)))
+    rear = pairs.rear_rating_nm
+    mass, moment = pairs.mass_g, pairs.mass_g * pairs.centre_of_mass_mm
+    gives = pairs.front_rating_nm
     weighed = np.ones(len(table), dtype=np.bool_)
     open_ = np.ones(len(table), dtype=np.bool_)
     for place in range(table.numbers.shape[1]):
@@ -52,12 +49,17 @@ def overloaded_in(world: World, lens: Lens, body: Body, table: ChainTable) -> Bo
     return found
 
 
-def _columns(world: World, one: Adapter) -> Floats:
-    """Mass, length, the rating at its lens side and at its camera side."""
-    own = math.inf if one.load_rating_nm is None else one.load_rating_nm
-    front, rear = world.mounts[one.lens_mount], world.mounts[one.body_mount]
-    mass = math.nan if one.mass_g is None else one.mass_g
-    return np.array([mass, one.physical_length_mm, min(own, _rating(front)), min(own, _rating(rear))])
+@kept(most=2)
+def _columns(structure: Structure, groups: tuple[Group, ...]) -> Floats:
+    """Mass, length, the rating at its lens side and at its camera side, of each group; a last row for none."""
+    columns = np.full((len(groups) + 1, 4), math.nan)
+    for number, group in enumerate(groups):
+        piece = group.first
+        own = math.inf if piece.load_rating_nm is None else piece.load_rating_nm
+        front, rear = structure.mounts[piece.lens_mount], structure.mounts[piece.body_mount]
+        mass = math.nan if piece.mass_g is None else piece.mass_g
+        columns[number] = mass, piece.physical_length_mm, min(own, _rating(front)), min(own, _rating(rear))
+    return columns
 
 
 def _rating(mount: Mount) -> float:

@@ -28,13 +28,14 @@ from tropeion.core.rig.section import section_apart
 from tropeion.core.rig.would_need import what_would_be_needed
 from tropeion.core.working import PLAIN, Calc, Step, Working
 
-from .bounds import bounds_of, prospect_of
+from .bounds import bounds_of, pairs_of
 from .chain_table import ways_in
 from .chains import Chain, ways
-from .grades import StandingGrade, level_of, unlisted_if_better
 from .promising import to_judge
 from .ranking import Merit, gives_up, merit_of, preference, serves, unbeaten
+from .standings import StandingGrade, level_of
 from .table import count_ways, table_of
+from .unlisted_ways import unlisted_if_better
 
 # At most this many routes are reported; the rest are counted.
 MOST_ROUTES = 60
@@ -148,9 +149,9 @@ def _ranked(world: World, lens_id: str, body_id: str, practice: Practice, everyt
     """The chains that no other beats in everything, or all of them, of those that are judged."""
     lens, body = world.lenses[lens_id], world.bodies[body_id]
     table = table_of(world, lens, body, int(practice.pieces))
-    bounds, sure = bounds_of(table, [prospect_of(world, lens, body, practice)])
+    bounds, sure, _ = bounds_of(table, pairs_of(world, [(lens, body)], practice))
     # Chains that cannot work are folded by the first that surely does.
-    hopeless = (bounds[0] <= rank("none")) & ((table.numbers >= 0).sum(axis=1) > 1) & (not everything)
+    hopeless = (bounds[0] <= rank("none")) & (table.pieces > 1) & (not everything)
     told = np.zeros(len(table), dtype=np.bool_)
     something = False
     judged: list[_Judged] = []
@@ -158,7 +159,7 @@ def _ranked(world: World, lens_id: str, body_id: str, practice: Practice, everyt
         told[index] = True
         if something and hopeless[index]:
             continue
-        assessment = assess(world, lens, table.pieces(index), body, practice)
+        assessment = assess(world, lens, table.adapters(index), body, practice)
         all_judged = _Judged(table.chain(index), assessment, merit_of(assessment))
         judged.append(all_judged)
         something |= works(all_judged.merit.grade) and not all_judged.merit.unsure

@@ -21,18 +21,8 @@ from tropeion.core.rig.rig_report import Route
 from tropeion.core.rig.unknowns import usable_in
 from tropeion.core.working import tidy
 
-from .wants import (
-    CLEAR,
-    LOAD_UNKNOWN,
-    UNKNOWN_LOSS_STOPS,
-    UNKNOWN_PLAY_MM,
-    UNKNOWN_PRICE,
-    WANTS,
-    Rows,
-    alike_of,
-    matrix,
-    wants_of,
-)
+from .chain_table import UNKNOWN_PRICE
+from .wants import CLEAR, LOAD_UNKNOWN, UNKNOWN_LOSS_STOPS, UNKNOWN_PLAY_MM, WANTS, Rows, alike_of, matrix, wants_of
 
 # Rings are made a few tenths short on purpose; what is shorter than this was made for something else.
 _MAKESHIFT_MM = 1.0

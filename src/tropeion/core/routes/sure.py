@@ -11,6 +11,7 @@ from typing import Any, Final
 
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.changed import is_changed
 from tropeion.core.gear.items import UNJUDGED, Item
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.optics.modes import choose_mode, modes_of
@@ -49,6 +50,8 @@ _BY_LENGTHS: Final[Allowed] = {
     "focal_length_mm": lambda ends: ends[0] == ends[1],
     "f_number_at_long_end": _among(None),
 }
+# The same, however it is focused and stopped down: what lengths leave is decided by what is said there.
+_BUT_FOR_CONTACTS: Final[Allowed] = {**_BY_LENGTHS, "focus": _any, "aperture": _any}
 _WITHOUT_POWER: Final[Allowed] = {**_LENS, "focus": _among("by_wire"), "aperture": _any}
 _BODY: Final[Allowed] = _whatever(
     *UNJUDGED,
@@ -75,6 +78,35 @@ _ADAPTER: Final[Allowed] = {
 }
 
 
+# What of a lens and of an adapter is accounted for by lengths alone: where these are surely well within what is wanted,
+# two that agree in all the rest come to the same.
+_LENGTHS_OF_LENS: Final = UNJUDGED | {
+    *("mount", "focal_length_mm", "f_number", "min_focus_m", "max_magnification", "past_infinity_mm"),
+    *("image_circle_mm", "exit_pupil_mm", "rear_protrusion_mm", "measured_register_mm", "measured_tolerance_mm"),
+    *("mass_g", "centre_of_mass_mm", "length_mm", "diameter_mm", "filter_thread_mm"),
+}
+_LENGTHS_OF_ADAPTER: Final = UNJUDGED | {
+    *("lens_mount", "body_mount", "length_mm", "tolerance_mm", "measured_length_mm", "measured_tolerance_mm"),
+    *("register_in_mm", "register_out_mm", "front_glass_mm", "bore_mm", "outer_mm", "play_mm", "load_rating_nm"),
+    "mass_g",
+}
+
+
+def judged_of_lens(lens: Lens) -> str:
+    """What two lenses have in common that come to the same on everything."""
+    return f"{is_changed(lens)} {lens.model_dump_json(exclude=set(UNJUDGED))}"
+
+
+def contacts_of_lens(lens: Lens) -> str:
+    """What two lenses have in common that are alike but for lengths."""
+    return f"{is_changed(lens)} {lens.model_dump_json(exclude=set(_LENGTHS_OF_LENS))}"
+
+
+def contacts_of_adapter(adapter: Adapter) -> str:
+    """What two adapters have in common that are alike but for lengths and mounts."""
+    return adapter.model_dump_json(exclude=set(_LENGTHS_OF_ADAPTER))
+
+
 def says_only(item: Item, allowed: Allowed) -> bool:
     """Whether every field holds what it may; one that is not listed, its default."""
     for name, field in type(item).model_fields.items():
@@ -90,6 +122,11 @@ def says_only(item: Item, allowed: Allowed) -> bool:
 def lens_is_plain(lens: Lens) -> bool:
     """A lens that is focused and stopped down by its own rings, at one focal length."""
     return says_only(lens, _BY_LENGTHS)
+
+
+def lens_is_plain_but_for_contacts(lens: Lens) -> bool:
+    """A lens of one focal length of which lengths and contacts decide, whatever drives it."""
+    return says_only(lens, _BUT_FOR_CONTACTS)
 
 
 def lens_rests_without_power(lens: Lens) -> bool:

@@ -5,8 +5,8 @@ Chains are built up from the body one piece at a time, for all fronts at once; a
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, fields, replace
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass, replace
 from typing import Final
 
 import numpy as np
@@ -31,6 +31,7 @@ from .chain_table import (
     interfaces_of,
     joined,
     padded,
+    put_together,
     steps_between,
     ways_in,
 )
@@ -58,6 +59,69 @@ def table_between(structure: Structure, front: str, rear: str, most: int) -> Cha
     return padded(_listed(structure, number, rear, _depth(structure, number, rear, most)), most)
 
 
+def chains_along(structure: Structure, ends: Sequence[tuple[str, str]], most: int) -> Iterator[tuple[ChainTable, Ints]]:
+    """The chains of many pairs, by the interfaces at their ends, in as few tables as hold them.
+
+    With each table the place in ``ends`` that each row belongs to. The chains of one pair stand together, as in
+    :func:`table_of`.
+    """
+    tables: list[ChainTable] = []
+    places: list[Ints] = []
+    rows = 0
+    for table, of in _by_rear(structure, ends, most):
+        if rows and rows + len(table) > _MOST_ALONG:
+            yield joined(*tables), np.concatenate(places)
+            tables, places, rows = [], [], 0
+        tables.append(table)
+        places.append(of)
+        rows += len(table)
+    if rows:
+        yield joined(*tables), np.concatenate(places)
+
+
+def _by_rear(structure: Structure, ends: Sequence[tuple[str, str]], most: int) -> Iterator[tuple[ChainTable, Ints]]:
+    """The chains of all pairs that meet a body at one interface; those that are many, pair by pair."""
+    by_rear: dict[str, list[int]] = {}
+    for place, (_, rear) in enumerate(ends):
+        by_rear.setdefault(rear, []).append(place)
+    numbers = interfaces_of(structure)
+    for rear, places in by_rear.items():
+        if structure.like is None and are_light(structure, (rear,), most):
+            every = _reaching(structure, rear, most)
+            fronts = np.array([numbers[ends[place][0]] for place in places], dtype=np.int64)
+            first, last = (np.searchsorted(every.fronts, fronts, side) for side in ("left", "right"))
+        else:
+            every, stretches = _one_by_one(structure, [ends[place][0] for place in places], rear, most)
+            first, last = stretches[:, 0], stretches[:, 1]
+        for some in _in_portions(last - first):
+            counts = (last - first)[some]
+            along = np.repeat(first[some] - np.cumsum(counts) + counts, counts) + np.arange(counts.sum())
+            yield every.of(along), np.repeat(np.array(places, dtype=np.int64)[some], counts)
+
+
+def _one_by_one(structure: Structure, fronts: Sequence[str], rear: str, most: int) -> tuple[ChainTable, Ints]:
+    """The chains from some interfaces, one after the other, and from where to where those of each stand."""
+    different = list(dict.fromkeys(fronts))
+    tables = [table_between(structure, front, rear, most) for front in different]
+    ends = np.cumsum([len(table) for table in tables])
+    stretch = {
+        front: (end - len(table), end) for front, end, table in zip(different, ends.tolist(), tables, strict=True)
+    }
+    return joined(*tables), np.array([stretch[front] for front in fronts], dtype=np.int64)
+
+
+def _in_portions(counts: Ints) -> Iterator[slice]:
+    """Stretches of some pairs that have no more chains together than are looked at at once."""
+    start, rows = 0, 0
+    for place, count in enumerate(counts.tolist()):
+        if rows and rows + count > _MOST_ALONG:
+            yield slice(start, place)
+            start, rows = place, 0
+        rows += count
+    if start < len(counts):
+        yield slice(start, len(counts))
+
+
 def find_chains(world: World, lens: Lens, body: Body, most: int) -> tuple[Chain, ...]:
     """Every chain of groups that mates at every joint from this lens to this body."""
     table = table_of(world, lens, body, most)
@@ -82,6 +146,8 @@ def count_ways_between(structure: Structure, front: str, rear: str, most: int) -
 
 # The chains of a pair are listed up to the length at which they are no more than this. Longer ones are counted.
 MOST_LISTED: Final = 50_000
+# So many rows, of all pairs together, are looked at at once.
+_MOST_ALONG: Final = 60_000
 # All chains onto one interface are found together, unless they are more than this.
 _MOST_TOGETHER: Final = 20_000
 
@@ -202,11 +268,7 @@ def _revision(structure: Structure) -> _Revision:
     for (joint, _), members in alike.items():
         joints.append((joint, group_of(sorted(members, key=lambda adapter: place[adapter.id]))))
     more = columns(structure, joints)
-    every = Steps(
-        (*steps.groups, *more.groups),
-        steps.interfaces,
-        *(np.concatenate([getattr(steps, field.name), getattr(more, field.name)]) for field in fields(Steps)[2:]),
-    )
+    every = put_together(steps, more)
     first = {joint: place[adapters[0].id] for joint, adapters in structure.adapters_by_joints.items()}
     ends = [
         (structure.mounts[group.first.lens_mount].joint, structure.mounts[group.first.body_mount].joint)

@@ -23,11 +23,9 @@ from tropeion.core.rig.ends import Focused, shifts_along
 from tropeion.core.rig.judgement import Assessment
 from tropeion.core.working import PLAIN, tidy
 
-from .chain_table import Floats, Ints
+from .chain_table import UNKNOWN_PRICE, Floats, Ints
 
-# A price that is not known counts as more than any known one.
-UNKNOWN_PRICE: Final = 1e9
-# So does play that is not stated.
+# Play that is not stated counts as more than any stated one.
 UNKNOWN_PLAY_MM: Final = 1e3
 UNKNOWN_LOSS_STOPS: Final = 1e2
 _NOTHING: Final = -1e9

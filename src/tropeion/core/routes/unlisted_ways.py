@@ -1,0 +1,432 @@
+"""The ring that is not listed and that would do: judged like any other, marked as not listed, and without a price.
+
+Where a ring from the lens to the body would not do by itself, one beside a single listed piece may. Rings are bounded
+before any is judged, those of all pairs at once; what would be no better than what is listed is not looked at.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, fields, replace
+from functools import partial
+
+import numpy as np
+
+from tropeion.core import findings
+from tropeion.core.findings import Grade, rank
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.made import is_unlisted
+from tropeion.core.gear.mounts import Mount
+from tropeion.core.gear.world import Structure, World
+from tropeion.core.joints.mechanics import STACKED_RING_MM, has_room, smallest_ring_mm
+from tropeion.core.keeping import kept
+from tropeion.core.optics.seats import link_of, seat_of
+from tropeion.core.practice import Practice
+from tropeion.core.rig.judgement import Assessment, assess
+from tropeion.core.rig.unlisted import HELICOID_MM, made_ring, ring_kinds
+from tropeion.core.working import tidy
+
+from .bounds import bounds_of, pairs_of
+from .chain_table import ChainTable, Floats, Ints, Steps, bare, columns, in_front, joined, padded, put_together
+from .chains import Group, group_of
+from .judging import Judging
+from .standings import NOTHING, StandingGrade, level_of
+
+# So many places beside listed pieces are tried, those at hand first.
+_MOST_BESIDE = 8
+_MANUAL = rank("manual")
+
+
+@dataclass(frozen=True, slots=True)
+class Unlisted:
+    """A pair with a ring that is not listed in its ``chain``, lens first.
+
+    ``practical`` is None where its room is not known; ``tolerance_mm`` is what the ring may be too long or too short
+    so that infinity is sharp at the widest aperture.
+    """
+
+    chain: tuple[Adapter, ...]
+    grade: Grade
+    surely: bool
+    practical: bool | None
+    tolerance_mm: float
+
+    @property
+    def ring(self) -> Adapter:
+        return next(adapter for adapter in self.chain if is_unlisted(adapter.id))
+
+    @property
+    def works(self) -> bool:
+        """Whether it takes pictures, surely."""
+        return self.surely and findings.works(self.grade)
+
+    @property
+    def ids(self) -> tuple[str, ...]:
+        """The chain by its ids, lens first."""
+        return tuple(adapter.id for adapter in self.chain)
+
+
+@dataclass(frozen=True, slots=True)
+class Listed:
+    """A lens and a body, and how well they stand by what is listed."""
+
+    lens: Lens
+    body: Body
+    standing: StandingGrade
+
+
+def unlisted_if_better(
+    world: World, lens: Lens, body: Body, listed: StandingGrade, practice: Practice
+) -> Unlisted | None:
+    """The ring that is not listed, where no listed way is as good as what it comes to."""
+    (way,) = _better(world, [Listed(lens, body, listed)], practice)
+    return None if way is None else _told(world, lens, body, practice, way)
+
+
+def unlisted_grades(world: World, wanted: Sequence[Listed], practice: Practice) -> list[Grade | None]:
+    """The grades of these, for many pairs; None where no ring is better than what is listed."""
+    return [None if way is None else way.grade for way in _better(world, wanted, practice)]
+
+
+def unlisted_for(world: World, lens: Lens, body: Body, practice: Practice) -> Unlisted | None:
+    """The ring that would do for a pair and comes to the best, the plainest of these; None where none can be made.
+
+    It is told although a listed way may be as good. A ring alone comes before one beside a listed piece.
+    """
+    search = _Search(world, practice)
+    (alone,) = search.alone([Listed(lens, body, NOTHING)])
+    if alone is not None and alone.works:
+        return _told(world, lens, body, practice, alone)
+    (beside,) = search.beside([Listed(lens, body, NOTHING)])
+    way = beside or alone
+    return None if way is None else _told(world, lens, body, practice, way)
+
+
+def _told(world: World, lens: Lens, body: Body, practice: Practice, way: _Way) -> Unlisted:
+    judged = assess(world, lens, way.chain(world), body, practice)
+    practical = way.place.practical(world, lens)
+    return Unlisted(way.chain(world), judged.grade, not judged.unsure, practical, _tolerance_mm(judged))
+
+
+def _tolerance_mm(judged: Assessment) -> float:
+    """Half the depth of focus at the widest aperture, less what the two mounts may be off by."""
+    rig = judged.rig
+    widest = min(end.f_number for end in judged.ends)
+    ends = seat_of(rig.lens, rig.stack.lens_mount), seat_of(rig.body, rig.stack.body_mount)
+    return tidy(max(0.0, widest * rig.blur_mm - sum(end.tolerance_mm for end in ends)))
+
+
+def _better(world: World, wanted: Sequence[Listed], practice: Practice) -> list[_Way | None]:
+    """The rings that are better than what is listed, by the place of their pair."""
+    search = _Search(world, practice)
+    found: list[_Way | None] = [None] * len(wanted)
+    open_ = [place for place, one in enumerate(wanted) if one.standing.level < 2 * search.most(one)]
+    alone = search.alone([wanted[place] for place in open_])
+    for place, way in zip(open_, alone, strict=True):
+        if way is not None and way.works and way.level > wanted[place].standing.level:
+            found[place] = way
+    open_ = [
+        place
+        for place, way in zip(open_, alone, strict=True)
+        if not wanted[place].standing.works and not (way is not None and way.works)
+    ]
+    for place, way in zip(open_, search.beside([wanted[place] for place in open_]), strict=True):
+        if way is not None and way.level > wanted[place].standing.level:
+            found[place] = way
+    return found
+
+
+@dataclass(frozen=True, slots=True)
+class _Place:
+    """Where a ring would stand, how long it would have to be, and the listed piece before or behind it."""
+
+    front: Mount
+    rear: Mount
+    length_mm: float
+    before: Adapter | None = None
+    behind: Adapter | None = None
+
+    @property
+    def at_hand(self) -> bool:
+        """Whether the listed piece is."""
+        return any(piece is not None and piece.at_hand for piece in (self.before, self.behind))
+
+    def practical(self, world: World, lens: Lens) -> bool | None:
+        """Whether there is room for it; None where that is not known."""
+        if self.length_mm <= 0:
+            return False
+        least = _least_ring_mm(world.structure, self.front.id, self.rear.id)
+        if lens.focus == "none":
+            least = (STACKED_RING_MM if least is None else least) + HELICOID_MM
+        return has_room(self.length_mm, least)
+
+    def chain(self, ring: Adapter) -> tuple[Adapter, ...]:
+        return tuple(adapter for adapter in (self.before, ring, self.behind) if adapter is not None)
+
+
+@kept(most=20_000)
+def _least_ring_mm(structure: Structure, front: str, rear: str) -> float | None:
+    return smallest_ring_mm(structure, structure.mounts[front], structure.mounts[rear])
+
+
+_Does = Mapping[str, object]
+
+
+@dataclass(frozen=True, slots=True)
+class _Way:
+    """A ring at its place, what it does besides, and what it comes to."""
+
+    place: _Place
+    does: _Does
+    rank: int
+    surely: bool
+
+    @property
+    def grade(self) -> Grade:
+        return findings.GRADES[self.rank]
+
+    @property
+    def level(self) -> int:
+        return level_of(self.grade, surely=self.surely)
+
+    @property
+    def works(self) -> bool:
+        return self.surely and findings.works(self.grade)
+
+    def chain(self, world: World) -> tuple[Adapter, ...]:
+        ring = made_ring(world, self.place.front, self.place.rear, self.place.length_mm, self.does)
+        return self.place.chain(ring)
+
+
+class _Search:
+    """Looks for rings for many pairs, by one practice."""
+
+    def __init__(self, world: World, practice: Practice) -> None:
+        self._world, self._practice = world, practice
+        self._judging = Judging(world, practice)
+        self._kinds: dict[tuple[str, str], tuple[_Does, ...]] = {}
+        self._rings: dict[str, str] = {}
+
+    def most(self, one: Listed) -> int:
+        """The best grade that a ring could come to, by whether it can speak for the lens."""
+        return _MANUAL if all("link" not in does for does in self._does(one)) else rank("full")
+
+    def alone(self, wanted: Sequence[Listed]) -> list[_Way | None]:
+        """For each pair the ring between its own mounts that comes to the best; None where there is no room, or where
+        none can be better than what is listed.
+        """
+        places = [[place] if (place := self._between(one)) is not None else [] for one in wanted]
+        ways = self._best(wanted, places)
+        return [next(iter(some), None) for some in ways]
+
+    def beside(self, wanted: Sequence[Listed]) -> list[_Way | None]:
+        """For each pair the best that works with a ring before or behind one listed piece, of those tried."""
+        best: list[_Way | None] = []
+        for ways in self._best(wanted, [self._places(one) for one in wanted], only_working=True):
+            best.append(max(ways, key=lambda way: way.rank, default=None))
+        return best
+
+    def _does(self, one: Listed) -> tuple[_Does, ...]:
+        key = one.lens.id, one.body.id
+        if key not in self._kinds:
+            self._kinds[key] = ring_kinds(self._world, one.lens, one.body)
+        return self._kinds[key]
+
+    def _between(self, one: Listed) -> _Place | None:
+        front, rear = self._world.mount_of(one.lens), self._world.mount_of(one.body)
+        seat, back = seat_of(one.lens, front), seat_of(one.body, rear)
+        if not (seat.known and back.known):
+            return None
+        place = _Place(front, rear, tidy(seat.register_mm - back.register_mm))
+        return None if place.practical(self._world, one.lens) is False else place
+
+    def _places(self, one: Listed) -> list[_Place]:
+        """Where a ring could stand beside one listed piece, as long as infinity wants it; those at hand first."""
+        world = self._world
+        front, rear = world.mount_of(one.lens), world.mount_of(one.body)
+        seat, back = seat_of(one.lens, front), seat_of(one.body, rear)
+        if not (seat.known and back.known):
+            return []
+        meeting = _meeting(world.structure)
+        found: list[tuple[int, int, _Place]] = []
+        if (behind := meeting.behind.get(rear.joint)) is not None:
+            lengths = seat.register_mm - (back.register_mm + behind.adds_mm) / behind.squared
+            for number in np.flatnonzero(lengths > 0).tolist():
+                adapter, length = behind.adapters[number], tidy(float(lengths[number]))
+                place = _Place(front, world.mounts[adapter.lens_mount], length, behind=adapter)
+                found.append((behind.order[number], 0, place))
+        if (before := meeting.before.get(front.joint)) is not None:
+            lengths = before.squared * seat.register_mm - back.register_mm - before.adds_mm
+            for number in np.flatnonzero(lengths > 0).tolist():
+                adapter, length = before.adapters[number], tidy(float(lengths[number]))
+                place = _Place(world.mounts[adapter.body_mount], rear, length, before=adapter)
+                found.append((before.order[number], 1, place))
+        found.sort(key=lambda place: place[:2])
+        places = [place for *_, place in found if place.practical(world, one.lens) is not False]
+        places.sort(key=lambda place: not place.at_hand)
+        return places[:_MOST_BESIDE]
+
+    def _best(
+        self, wanted: Sequence[Listed], places: Sequence[Sequence[_Place]], *, only_working: bool = False
+    ) -> list[list[_Way]]:
+        """The plainest ring that comes to the best at each place of each pair, where that may be better than the rest.
+
+        With ``only_working`` those that surely work, and are better than what another place comes to.
+        """
+        rows = [
+            (number, place, does)
+            for number, one in enumerate(wanted)
+            for place in places[number]
+            for does in self._does(one)
+        ]
+        if not rows:
+            return [[] for _ in wanted]
+        table = _rings(self._world, [(place, does) for _, place, does in rows])
+        pairs = pairs_of(self._world, [(one.lens, one.body) for one in wanted], self._practice)
+        found = bounds_of(table, pairs.along(np.array([number for number, *_ in rows], dtype=np.int64)))
+        limits = list(zip(*(column.tolist() for column in found), strict=True))
+        ways: list[list[_Way]] = []
+        start = 0
+        for number, one in enumerate(wanted):
+            mine: list[_Way] = []
+            for place in places[number]:
+                kinds = self._does(one)
+                some = limits[start : start + len(kinds)]
+                start += len(kinds)
+                least = max([one.standing.level + 1, *(2 * way.rank + 1 for way in mine if only_working)])
+                if 2 * max(bound for bound, *_ in some) < least:
+                    continue
+                way = self._plainest_best(one, place, kinds, some)
+                if way.works or not only_working:
+                    mine.append(way)
+            ways.append(mine)
+        return ways
+
+    def _kinds_of(self, way: _Way) -> list[str]:
+        """The pieces of a way as :meth:`Judging.kind_of` tells them, lens first."""
+        key = repr(way.does)
+        if key not in self._rings:
+            ring = made_ring(self._world, way.place.front, way.place.rear, 1.0, way.does)
+            self._rings[key] = self._judging.kind_of(ring)
+        before, behind = way.place.before, way.place.behind
+        kind_of = self._judging.kind_of
+        return [*([kind_of(before)] if before else []), self._rings[key], *([kind_of(behind)] if behind else [])]
+
+    def _plainest_best(
+        self, one: Listed, place: _Place, kinds: Sequence[_Does], limits: Sequence[tuple[int, bool, bool]]
+    ) -> _Way:
+        best: _Way | None = None
+        # What speaks for the lens comes to more than any that does not, if it comes to more at all.
+        for does, (bound, sure, contacts) in reversed(list(zip(kinds, limits, strict=True))):
+            if best is not None and bound < best.rank:
+                continue
+            way = _Way(place, does, bound, surely=True)
+            if not sure:
+                kinds_of = self._kinds_of(way) if contacts else None
+                standing = self._judging.standing(one.lens, one.body, partial(way.chain, self._world), bound, kinds_of)
+                assert standing.grade is not None
+                way = replace(way, rank=rank(standing.grade), surely=standing.surely)
+            if best is None or way.rank >= best.rank:
+                best = way
+        assert best is not None, "there is a plain ring at least"
+        return best
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Beside:
+    """Listed pieces that meet at one interface, in the order of the collection, and what they do to a register."""
+
+    adapters: tuple[Adapter, ...]
+    order: tuple[int, ...]
+    squared: Floats
+    adds_mm: Floats
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Meeting:
+    """By the interface of a body the pieces that go onto it, by that of a lens those that take it."""
+
+    behind: Mapping[str, _Beside]
+    before: Mapping[str, _Beside]
+
+
+@kept(most=1)
+def _meeting(structure: Structure) -> _Meeting:
+    sides: tuple[dict[str, list[tuple[int, Adapter]]], ...] = ({}, {})
+    order = 0
+    for (takes, onto), adapters in structure.adapters_by_joints.items():
+        for adapter in adapters:
+            if not adapter.retired:
+                sides[0].setdefault(onto, []).append((order, adapter))
+                sides[1].setdefault(takes, []).append((order, adapter))
+                order += 1
+    behind, before = ({joint: _beside(structure, some) for joint, some in side.items()} for side in sides)
+    return _Meeting(behind, before)
+
+
+def _beside(structure: Structure, some: Sequence[tuple[int, Adapter]]) -> _Beside:
+    links = [link_of(structure, adapter.id) for _, adapter in some]
+    squared = np.array([link.magnification**2 for link in links], dtype=np.float64)
+    glass = [link.glass or (0.0, 0.0) for link in links]
+    adds = [
+        link.error_mm + k * expects - delivers
+        for link, k, (expects, delivers) in zip(links, squared.tolist(), glass, strict=True)
+    ]
+    order, adapters = zip(*some, strict=True)
+    return _Beside(adapters, order, squared, np.array(adds, dtype=np.float64))
+
+
+def _rings(world: World, rings: Sequence[tuple[_Place, _Does]]) -> ChainTable:
+    """Rings at their places as chains of a table, with the listed piece beside them; in their order."""
+    groups: dict[str, int] = {}
+    listed: list[Adapter] = []
+    kinds: list[Adapter] = []
+    which = []
+    for place, does in rings:
+        key = repr(does)
+        if key not in groups:
+            groups[key] = len(kinds)
+            kinds.append(made_ring(world, place.front, place.rear, 1.0, does))
+        which.append(groups[key])
+    places: dict[str, int] = {}
+    for place, _ in rings:
+        for piece in (place.before, place.behind):
+            if piece is not None and piece.id not in places:
+                places[piece.id] = len(listed)
+                listed.append(piece)
+    made = columns(world.structure, [_joint(world, piece) for piece in kinds])
+    lengths = np.array([place.length_mm for place, _ in rings], dtype=np.float64)
+    beside = columns(world.structure, [_joint(world, piece) for piece in listed])
+    steps = put_together(_as_long(made, np.array(which, dtype=np.int64), lengths), beside)
+    ring = np.arange(len(rings))
+    behind, before = (
+        np.array([-1 if piece is None else len(rings) + places[piece.id] for piece in pieces], dtype=np.int64)
+        for pieces in ([place.behind for place, _ in rings], [place.before for place, _ in rings])
+    )
+    order, tables = [], []
+    nothing = bare(steps, 0, 0)
+    for rows, chain in (
+        (np.flatnonzero((behind < 0) & (before < 0)), (ring,)),
+        (np.flatnonzero(behind >= 0), (behind, ring)),
+        (np.flatnonzero(before >= 0), (ring, before)),
+    ):
+        table = nothing.of(np.zeros(len(rows), dtype=np.int64))
+        for pieces in chain:
+            table = in_front(steps, pieces[rows], table)
+        order.append(rows)
+        tables.append(padded(table, 2))
+    return joined(*tables).of(np.argsort(np.concatenate(order)))
+
+
+def _joint(world: World, piece: Adapter) -> tuple[tuple[str, str], Group]:
+    mounts = world.mounts
+    return (mounts[piece.lens_mount].joint, mounts[piece.body_mount].joint), group_of([piece])
+
+
+def _as_long(steps: Steps, which: Ints, lengths_mm: Floats) -> Steps:
+    """Plain rings like those of some kinds, each of its own length."""
+    arrays = {field.name: getattr(steps, field.name)[which] for field in fields(Steps)[2:]}
+    groups = tuple(steps.groups[number] for number in which.tolist())
+    return replace(steps, groups=groups, **{**arrays, "length_mm": lengths_mm, "error_mm": lengths_mm})
