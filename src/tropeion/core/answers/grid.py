@@ -4,9 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Literal, TypeVar
+
+import numpy as np
 
 from tropeion.core.findings import Code, Grade
+from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World, compile_world, with_tried
@@ -67,6 +70,7 @@ class GridReport:
     cells: tuple[Cell, ...]
 
 
+T = TypeVar("T", Lens, Body, Adapter)
 Standings = Mapping[tuple[str, str], Best]
 
 
@@ -101,28 +105,23 @@ def grid_of(world: World, practice: Practice, since: Grid | None = None) -> Grid
     else:
         could = regraded(since.world, since.could, world, lenses, bodies, practice)
         now = regraded(since.held, since.now, held, lenses, bodies, practice)
-    stands = {} if since is None else since.cells
-    touched = None if since is None else _touched(since.world, world)
-    cells: dict[tuple[str, str], Cell] = {}
+    order = [(lens.id, body.id) for lens in lenses for body in bodies]
+    same = _unchanged(since, world, lenses, bodies, practice)
+    in_order = since is not None and list(since.cells) == order
+    cells: dict[tuple[str, str], Cell] = dict(since.cells) if since is not None and in_order else {}
     anew: list[tuple[Lens, Body]] = []
-    for lens in lenses:
+    for lens, on in zip(lenses, same, strict=True):
         for body in bodies:
             pair = lens.id, body.id
-            known = stands.get(pair)
             if (
-                known is None
-                or since is None
-                or is_picky(lens, practice)
-                or touched is None
-                or since.world.lenses.get(lens.id) != lens
-                or since.world.bodies.get(body.id) != body
-                or not touched.isdisjoint((world.mount_of(lens).joint, world.mount_of(body).joint))
+                since is None
+                or body.id not in on
                 or since.now[pair] is not now[pair]
                 or since.could[pair] is not could[pair]
             ):
                 anew.append((lens, body))
-            else:
-                cells[pair] = known
+            elif not in_order:
+                cells[pair] = since.cells[pair]
     grades = unlisted_grades(
         world, [Listed(lens, body, could[lens.id, body.id].standing) for lens, body in anew], practice
     )
@@ -131,10 +130,33 @@ def grid_of(world: World, practice: Practice, since: Grid | None = None) -> Grid
         here = _used(held, lens, body, now[pair], practice)
         told = _used(world, lens, body, could[pair], practice)
         cells[pair] = _cell(here, told, world, lens, body, unlisted)
-    if since is not None:
-        cells = {(lens.id, body.id): cells[lens.id, body.id] for lens in lenses for body in bodies}
+    if not in_order:
+        cells = {pair: cells[pair] for pair in order}
     rows, columns = _ends(world, lenses, bodies, cells, 0), _ends(world, bodies, lenses, cells, 1)
     return Grid(GridReport(rows, columns, tuple(cells.values())), world, held, practice, could, now, cells)
+
+
+def _unchanged(
+    since: Grid | None, world: World, lenses: Sequence[Lens], bodies: Sequence[Body], practice: Practice
+) -> list[frozenset[str]]:
+    """For each lens the bodies with which it makes a pair that is what it was, and meets no changed adapter."""
+    touched = None if since is None else _touched(since.world, world)
+    if since is None or touched is None:
+        return [frozenset()] * len(lenses)
+    kept_bodies = frozenset(
+        body.id for body in bodies if _is_in(since.world.bodies, body) and world.mount_of(body).joint not in touched
+    )
+    return [
+        frozenset()
+        if is_picky(lens, practice) or not _is_in(since.world.lenses, lens) or world.mount_of(lens).joint in touched
+        else kept_bodies
+        for lens in lenses
+    ]
+
+
+def _is_in(known: Mapping[str, T], one: T) -> bool:
+    other = known.get(one.id)
+    return other is one or other == one
 
 
 def _place(world: World, one: Lens | Body) -> tuple[str, str, str]:
@@ -171,8 +193,10 @@ def _touched(before: World, world: World) -> frozenset[str] | None:
     if before.gear.mounts != world.gear.mounts or before.gear.protocols != world.gear.protocols:
         return None
     adapters, other = before.adapters, world.adapters
-    changed = [id_ for id_ in {*adapters.keys(), *other.keys()} if adapters.get(id_) != other.get(id_)]
-    pieces = [piece for id_ in changed for piece in (adapters.get(id_), other.get(id_)) if piece is not None]
+    pieces = [
+        *(adapter for adapter in before.gear.adapters if not _is_in(other, adapter)),
+        *(adapter for adapter in world.gear.adapters if not _is_in(adapters, adapter)),
+    ]
     return frozenset(world.mounts[end].joint for piece in pieces for end in (piece.lens_mount, piece.body_mount))
 
 
@@ -192,15 +216,17 @@ def _ends(
     side: Literal[0, 1],
 ) -> tuple[Ends, ...]:
     """Sums of the rows (``side`` 0) or columns (1)."""
-    now, could = ({end.id: 0 for end in ends} for _ in range(2))
-    on_hand = dict(now)
-    at_hand = {lens.id for lens in others if lens.at_hand}
-    for pair, cell in cells.items():
-        if cell.could_work:
-            could[pair[side]] += 1
-        if cell.works_now:
-            now[pair[side]] += 1
-            on_hand[pair[side]] += pair[1 - side] in at_hand
+    shape = (len(ends), len(others)) if side == 0 else (len(others), len(ends))
+    works_now, could_work = (
+        np.array(values, dtype=np.bool_).reshape(shape)
+        for values in ([cell.works_now for cell in cells.values()], [cell.could_work for cell in cells.values()])
+    )
+    at_hand = np.array([other.at_hand > 0 for other in others], dtype=np.bool_)
+    on_hand = works_now & (at_hand if side == 0 else at_hand[:, np.newaxis])
+    now, could, held = (
+        dict(zip([end.id for end in ends], values.sum(axis=1 - side).tolist(), strict=True))
+        for values in (works_now, could_work, on_hand)
+    )
     return tuple(
         Ends(
             id=end.id,
@@ -210,7 +236,7 @@ def _ends(
             at_hand=end.at_hand,
             works_now=now[end.id],
             could_work=could[end.id],
-            on_hand=on_hand[end.id],
+            on_hand=held[end.id],
         )
         for end in ends
     )

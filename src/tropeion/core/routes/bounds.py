@@ -27,7 +27,8 @@ from tropeion.core.practice import Practice
 from tropeion.core.rig.ends import SMALLEST_IRIS, own_travel, settings_of
 from tropeion.core.working import PLAIN
 
-from .chain_table import Bools, ChainTable, Floats, Ints
+from .chain_reach import reach_of
+from .chain_table import Bools, ChainTable, Floats, Ints, interfaces_of
 from .sure import body_is_plain, lens_is_plain, lens_is_plain_but_for_contacts, lens_rests_without_power
 
 
@@ -336,6 +337,29 @@ def bounds_of(table: ChainTable, pairs: Pairs) -> Limits:
     told = plain & inside & ~close_call
     sure = (told & pairs.plain) | (plain & powerless & pairs.powerless)
     return Limits(bound, sure, told & pairs.but_for_contacts)
+
+
+def ceilings_of(structure: Structure, ends: Sequence[tuple[str, str]], pairs: Pairs, most: int) -> Ints:
+    """The rank of the best grade that any chain of each pair could come to, before chains are listed.
+
+    Never less than what :func:`bounds_of` says of one of them; ``ends`` are the interfaces of the pairs.
+    """
+    numbers = interfaces_of(structure)
+    reaches = {rear: reach_of(structure, rear, most) for rear in {rear for _, rear in ends}}
+    fronts = [numbers[front] for front, _ in ends]
+
+    def column(name: str) -> Any:
+        values = [getattr(reaches[rear], name)[front] for front, (_, rear) in zip(fronts, ends, strict=True)]
+        return np.array(values)[:, np.newaxis]
+
+    voiced, bare = column("voiced"), column("bare")
+    bound: Ints = np.where(pairs.mute | ~voiced, _MANUAL, _FULL)
+    _cap(bound, pairs.driven & ~voiced & ~column("controls"), _PARTIAL)
+    _cap(bound, pairs.by_wire & ~voiced & ~column("helicoid"), _NONE)
+    bound = np.where(bare & ~pairs.one_sided, _NATIVE, bound)
+    room = column("most_k") * pairs.circle_mm - pairs.full_diagonal_mm
+    _cap(bound, np.isfinite(pairs.circle_mm) & (room < -_HAIR_MM), _PARTIAL)
+    return bound[:, 0]
 
 
 def _cap(bound: Ints, where: Bools, grade: int) -> None:

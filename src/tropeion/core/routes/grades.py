@@ -19,13 +19,16 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 
-from .bounds import Limits, bounds_of, pairs_of
+from .bounds import Limits, Pairs, bounds_of, ceilings_of, pairs_of
 from .chain_table import Bools, ChainTable, Ints, interfaces_of
 from .judging import Judging
 from .loads import overloaded_in
 from .promising import MOST_JUDGED, to_judge
 from .standings import NOTHING, StandingGrade
-from .table import are_light, chains_along, chains_through, count_rows
+from .table import are_light, chains_along, chains_among, chains_through, count_along, fronts_with_more
+
+# So few chains are looked at together.
+_FEW = 20_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,30 +54,64 @@ def _best_of(world: World, pairs: Sequence[tuple[Lens, Body]], practice: Practic
         return best_of_all
     columns = pairs_of(world, pairs, practice)
     ends = [(world.mount_of(lens).joint, world.mount_of(body).joint) for lens, body in pairs]
-    judging = Judging(world, practice)
-    for table, of in chains_along(world.structure, ends, int(practice.pieces)):
-        along = columns.along(of)
-        limits = bounds_of(table, along)
-        starts = np.flatnonzero(np.diff(of, prepend=-1))
-        stops = np.append(starts[1:], len(of))
-        best = np.repeat(np.maximum.reduceat(limits.bounds, starts), stops - starts)
-        rows = _surely_best(of, limits.sure & (limits.bounds == best))[starts]
-        levels = 2 * limits.bounds[rows]
-        for number in np.flatnonzero(rows < 0).tolist():
-            stretch = slice(int(starts[number]), int(stops[number]))
-            pair = pairs[int(of[stretch.start])]
-            level, row = _searched(judging, pair, table.of(stretch), limits.of(stretch), NOTHING)
-            levels[number], rows[number] = level.level, stretch.start + row
-        heavy = np.flatnonzero(overloaded_in(world, table.of(rows), along.at(rows)))
-        for number in heavy.tolist():
-            stretch = slice(int(starts[number]), int(stops[number]))
-            pair, some = pairs[int(of[stretch.start])], table.of(stretch)
-            able = ~overloaded_in(world, some, along.at(stretch))
-            lighter = _lighter(judging, pair, some, limits.of(stretch), able, int(levels[number]))
-            rows[number] = rows[number] if lighter is None else stretch.start + lighter
-        for place, level, row in zip(of[starts].tolist(), levels.tolist(), rows.tolist(), strict=True):
-            best_of_all[place] = Best(StandingGrade(level), _ids(table, row))
+    judging, most = Judging(world, practice), int(practice.pieces)
+    open_ = np.arange(len(pairs))
+    # Short chains first: where one of them is surely as good as any could be, longer ones are not even listed.
+    few = count_along(world.structure, ends, most) <= _FEW
+    ceilings = None if few else ceilings_of(world.structure, ends, columns, most)
+    for pieces in (most,) if few else range(min(1, most), most + 1):
+        for table, of in chains_along(world.structure, [ends[place] for place in open_.tolist()], pieces):
+            told = _told(judging, pairs, columns, table, open_[of], None if pieces == most else ceilings)
+            for place, best in told.items():
+                best_of_all[place] = best
+        open_ = np.array([place for place in open_.tolist() if best_of_all[place] is _NO_WAY], dtype=np.int64)
     return best_of_all
+
+
+def _told(
+    judging: Judging,
+    pairs: Sequence[tuple[Lens, Body]],
+    columns: Pairs,
+    table: ChainTable,
+    of: Ints,
+    ceilings: Ints | None,
+) -> dict[int, Best]:
+    """The best of the pairs of which the rows of a table are; with ``ceilings`` of those that have surely come to them.
+
+    ``of`` is the place of each row's pair.
+    """
+    world, along = judging.world, columns.along(of)
+    limits = bounds_of(table, along)
+    starts = np.flatnonzero(np.diff(of, prepend=-1))
+    stops = np.append(starts[1:], len(of))
+    best = np.repeat(np.maximum.reduceat(limits.bounds, starts), stops - starts)
+    rows = _surely_best(of, limits.sure & (limits.bounds == best))[starts]
+    if ceilings is not None:
+        there = (rows >= 0) & (limits.bounds[rows] == ceilings[of[starts]])
+        starts, stops, rows = starts[there], stops[there], rows[there]
+    levels = 2 * limits.bounds[rows]
+    for number in np.flatnonzero(rows < 0).tolist():
+        stretch = slice(int(starts[number]), int(stops[number]))
+        pair = pairs[int(of[stretch.start])]
+        found, row = _searched(judging, pair, table.of(stretch), limits.of(stretch), NOTHING)
+        levels[number], rows[number] = found.level, stretch.start + row
+    heavy = overloaded_in(world, table.of(rows), along.at(rows))
+    for number in np.flatnonzero(heavy).tolist():
+        stretch = slice(int(starts[number]), int(stops[number]))
+        pair, some = pairs[int(of[stretch.start])], table.of(stretch)
+        able = ~overloaded_in(world, some, along.at(stretch))
+        lighter = _lighter(judging, pair, some, limits.of(stretch), able, int(levels[number]))
+        if lighter is not None:
+            rows[number], heavy[number] = stretch.start + lighter, False
+    # A longer chain may bear what no short one does.
+    stands = ~heavy if ceilings is not None else np.ones_like(heavy)
+    return {
+        place: Best(StandingGrade(level), _ids(table, row))
+        for place, level, row, stand in zip(
+            of[starts].tolist(), levels.tolist(), rows.tolist(), stands.tolist(), strict=True
+        )
+        if stand
+    }
 
 
 def _surely_best(of: Ints, equal: Bools) -> Ints:
@@ -170,31 +207,30 @@ def regraded(
         return best_of_each(world, lenses, bodies, practice)
     same_lenses = [lens for lens in lenses if _is_in(before.lenses, lens)]
     same_bodies = [body for body in bodies if _is_in(before.bodies, body)]
-    here = {lens.id for lens in same_lenses}, {body.id for body in same_bodies}
-    bests: dict[tuple[str, str], Best | None] = {
-        pair: best for pair, best in known.items() if pair[0] in here[0] and pair[1] in here[1]
-    }
+    bests: dict[tuple[str, str], Best | None] = dict(known)
+    fresh_lenses = {lens.id for lens in lenses} - {lens.id for lens in same_lenses}
+    fresh_bodies = {body.id for body in bodies} - {body.id for body in same_bodies}
+    for lens in lenses:
+        for body in bodies if lens.id in fresh_lenses else [body for body in bodies if body.id in fresh_bodies]:
+            bests[lens.id, body.id] = None
     if before.structure is not world.structure:
-        gone = frozenset(id_ for id_, adapter in before.adapters.items() if not _is_in(world.adapters, adapter))
-        come = frozenset(id_ for id_, adapter in world.adapters.items() if not _is_in(before.adapters, adapter))
+        gone = frozenset(adapter.id for adapter in before.gear.adapters if not _is_in(world.adapters, adapter))
+        come = frozenset(adapter.id for adapter in world.gear.adapters if not _is_in(before.adapters, adapter))
         onto = {world.mount_of(body).joint for body in bodies}
         light = all(are_light(side.structure, onto, int(practice.pieces)) for side in (before, world))
         if len(gone | come) > _MOST_CHANGES or not light:
             return best_of_each(world, lenses, bodies, practice)
         # Which of many chains are judged may change with any of them.
-        for pair in [pair for pair in bests if any(_is_crowded(side, *pair, practice) for side in (before, world))]:
-            bests[pair] = None
+        for body in same_bodies:
+            crowded = _crowded(before, world, world.mount_of(body).joint, int(practice.pieces))
+            for lens in same_lenses if crowded else ():
+                if world.mount_of(lens).joint in crowded:
+                    bests[lens.id, body.id] = None
         _through_changed(world, bests, gone, come, same_lenses, same_bodies, practice)
-    again: dict[tuple[str, ...], list[str]] = {}
-    for lens in lenses:
-        missing = tuple([body.id for body in bodies if bests.get((lens.id, body.id)) is None])
-        if missing:
-            again.setdefault(missing, []).append(lens.id)
-    judged: dict[tuple[str, str], Best] = {pair: best for pair, best in bests.items() if best is not None}
-    for rears, fronts in again.items():
-        some = [world.lenses[id_] for id_ in fronts]
-        judged.update(best_of_each(world, some, [world.bodies[id_] for id_ in rears], practice))
-    return judged
+    again = [(lens, body) for lens in lenses for body in bodies if bests.get((lens.id, body.id)) is None]
+    for (lens, body), found in zip(again, _best_of(world, again, practice), strict=True):
+        bests[lens.id, body.id] = found
+    return {pair: best for pair, best in bests.items() if best is not None}
 
 
 # Where more adapters have changed than this, everything is judged anew.
@@ -208,9 +244,10 @@ def _is_in(known: Mapping[str, T], one: T) -> bool:
     return other is one or other == one
 
 
-def _is_crowded(world: World, lens_id: str, body_id: str, practice: Practice) -> bool:
-    pieces = int(practice.pieces)
-    return count_rows(world, world.lenses[lens_id], world.bodies[body_id], pieces) > MOST_JUDGED
+def _crowded(before: World, world: World, rear: str, most: int) -> frozenset[str]:
+    """The interfaces from which more chains lead to another one than are judged, before or now."""
+    sides = {before.structure, world.structure}
+    return frozenset().union(*(fronts_with_more(side, rear, most, MOST_JUDGED) for side in sides))
 
 
 def _through_changed(
@@ -223,9 +260,10 @@ def _through_changed(
     practice: Practice,
 ) -> None:
     """Better what is known by the chains through changed adapters; None where it hung on one that is gone."""
-    for pair, best in found.items():
-        if best is not None and best.by is not None and not gone.isdisjoint(best.by):
-            found[pair] = None
+    if gone:
+        for pair, best in found.items():
+            if best is not None and best.by is not None and not gone.isdisjoint(best.by):
+                found[pair] = None
     if not come:
         return
     numbers = interfaces_of(world.structure)
@@ -233,38 +271,40 @@ def _through_changed(
     onto = {body.id: numbers[world.mount_of(body).joint] for body in bodies}
     rears = tuple(sorted({world.mount_of(body).joint for body in bodies}))
     table = chains_through(world.structure, come, rears, int(practice.pieces))
-    for rear in np.unique(table.rears):
-        some = table.of(np.flatnonzero(table.rears == rear))
-        reached = set(some.fronts.tolist())
-        near = [lens for lens in lenses if at[lens.id] in reached]
-        for body in [body for body in bodies if onto[body.id] == rear] if near else ():
-            _bettered(world, found, some, [lens for lens in near if found.get((lens.id, body.id))], at, body, practice)
+    reached = set(zip(table.fronts.tolist(), table.rears.tolist(), strict=True))
+    near = [
+        (lens, body)
+        for lens in lenses
+        for body in bodies
+        if (at[lens.id], onto[body.id]) in reached and found.get((lens.id, body.id)) is not None
+    ]
+    if near:
+        ends = [(at[lens.id], onto[body.id]) for lens, body in near]
+        _bettered(Judging(world, practice), found, near, *chains_among(table, ends))
 
 
 def _bettered(
-    world: World,
+    judging: Judging,
     found: dict[tuple[str, str], Best | None],
+    pairs: Sequence[tuple[Lens, Body]],
     table: ChainTable,
-    lenses: Sequence[Lens],
-    at: Mapping[str, int],
-    body: Body,
-    practice: Practice,
+    of: Ints,
 ) -> None:
-    """Put in what some chains onto a body make better; ``at`` is the interface of each lens."""
-    if not lenses:
-        return
-    columns = pairs_of(world, [(lens, body) for lens in lenses], practice)
-    limits = bounds_of(table, columns)
-    bounds, judging = limits.bounds, Judging(world, practice)
-    fits = table.fronts == np.array([at[lens.id] for lens in lenses])[:, np.newaxis]
-    promised = 2 * np.where(fits, bounds, -1).max(axis=1)
-    for row, lens in enumerate(lenses):
+    """Put in what some chains make better; ``of`` is the place of the pair that each row is of."""
+    along = pairs_of(judging.world, pairs, judging.practice).along(of)
+    limits = bounds_of(table, along)
+    starts = np.flatnonzero(np.diff(of, prepend=-1))
+    stops = np.append(starts[1:], len(of))
+    promised = 2 * np.maximum.reduceat(limits.bounds, starts)
+    for start, stop, most in zip(starts.tolist(), stops.tolist(), promised.tolist(), strict=True):
+        lens, body = pairs[int(of[start])]
         best = found[lens.id, body.id]
-        if best is not None and promised[row] > best.standing.level:
-            rows = np.flatnonzero(fits[row])
-            some, mine = table.of(rows), Limits(*(column[row][rows] for column in limits))
-            standing, by = _searched(judging, (lens, body), some, mine, best.standing)
-            if by >= 0:
-                able = ~overloaded_in(world, some, columns.along(np.full(len(rows), row)))
-                lighter = None if able[by] else _lighter(judging, (lens, body), some, mine, able, standing.level)
-                found[lens.id, body.id] = Best(standing, _ids(some, by if lighter is None else lighter))
+        if best is None or most <= best.standing.level:
+            continue
+        rows = slice(start, stop)
+        some, mine = table.of(rows), limits.of(rows)
+        standing, by = _searched(judging, (lens, body), some, mine, best.standing)
+        if by >= 0:
+            able = ~overloaded_in(judging.world, some, along.at(rows))
+            lighter = None if able[by] else _lighter(judging, (lens, body), some, mine, able, standing.level)
+            found[lens.id, body.id] = Best(standing, _ids(some, by if lighter is None else lighter))

@@ -7,6 +7,7 @@ says anything but the default one to be judged.
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from functools import cache
 from typing import Any, Final
 
 from tropeion.core.gear.adapters import Adapter
@@ -109,14 +110,24 @@ def contacts_of_adapter(adapter: Adapter) -> str:
 
 def says_only(item: Item, allowed: Allowed) -> bool:
     """Whether every field holds what it may; one that is not listed, its default."""
-    for name, field in type(item).model_fields.items():
-        value = getattr(item, name)
-        if name in allowed:
-            if not allowed[name](value):
-                return False
-        elif field.is_required() or value != field.get_default(call_default_factory=True):
+    values = vars(item)
+    for name, check in allowed.items():
+        if check is not _any and not check(values[name]):
+            return False
+    for name, required, default in _unlisted(type(item), frozenset(allowed)):
+        if required or values[name] != default:
             return False
     return True
+
+
+@cache
+def _unlisted(kind: type[Item], listed: frozenset[str]) -> tuple[tuple[str, bool, object], ...]:
+    """The fields of a kind that are not listed: whether they are required, and their default."""
+    return tuple(
+        (name, field.is_required(), None if field.is_required() else field.get_default(call_default_factory=True))
+        for name, field in kind.model_fields.items()
+        if name not in listed
+    )
 
 
 def lens_is_plain(lens: Lens) -> bool:

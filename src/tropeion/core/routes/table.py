@@ -94,9 +94,26 @@ def _by_rear(structure: Structure, ends: Sequence[tuple[str, str]], most: int) -
             every, stretches = _one_by_one(structure, [ends[place][0] for place in places], rear, most)
             first, last = stretches[:, 0], stretches[:, 1]
         for some in _in_portions(last - first):
-            counts = (last - first)[some]
-            along = np.repeat(first[some] - np.cumsum(counts) + counts, counts) + np.arange(counts.sum())
-            yield every.of(along), np.repeat(np.array(places, dtype=np.int64)[some], counts)
+            along, of = _stretches(first[some], last[some])
+            yield every.of(along), np.array(places, dtype=np.int64)[some][of]
+
+
+def _stretches(first: Ints, last: Ints) -> tuple[Ints, Ints]:
+    """The rows from each first to its last, one stretch after the other, and which of them each is of."""
+    counts = last - first
+    along = np.repeat(first - np.cumsum(counts) + counts, counts) + np.arange(counts.sum())
+    return along, np.repeat(np.arange(len(counts)), counts)
+
+
+def chains_among(table: ChainTable, ends: Sequence[tuple[int, int]]) -> tuple[ChainTable, Ints]:
+    """The chains of a table between the interfaces of some pairs, by their numbers, as :func:`chains_along`."""
+    count = int(max(table.fronts.max(), table.rears.max(), *(max(pair) for pair in ends))) + 1
+    keys = table.fronts * count + table.rears
+    table = table.of(np.argsort(keys, kind="stable"))
+    keys = table.fronts * count + table.rears
+    wanted = np.array([front * count + rear for front, rear in ends], dtype=np.int64)
+    along, of = _stretches(np.searchsorted(keys, wanted, "left"), np.searchsorted(keys, wanted, "right"))
+    return table.of(along), of
 
 
 def _one_by_one(structure: Structure, fronts: Sequence[str], rear: str, most: int) -> tuple[ChainTable, Ints]:
@@ -166,7 +183,7 @@ class _Counts:
 @kept(most=2_000)
 def _counts(structure: Structure, rear: str, most: int) -> _Counts:
     """Counted without listing any."""
-    steps, usable = _usable(structure)
+    steps, usable = usable_steps(structure)
     fronts, rears = steps.fronts[usable], steps.rears[usable]
     sizes = np.array([len(steps.groups[number].members) for number in usable], dtype=np.float64)
     interfaces = len(steps.interfaces)
@@ -184,23 +201,35 @@ def _depth(structure: Structure, front: int, rear: str, most: int) -> int:
     return max(min(1, most), int(np.searchsorted(together, MOST_LISTED, "right")) - 1)
 
 
-def count_rows(world: World, lens: Lens, body: Body, most: int) -> int:
-    """How many chains of groups there are between a lens and a body, as if there were copies enough."""
-    front, rear = _ends(world, lens, body)
-    return int(_counts(world.structure, rear, most).rows[:, interfaces_of(world.structure)[front]].sum())
+@kept(most=4_000)
+def fronts_with_more(structure: Structure, rear: str, most: int, than: int) -> frozenset[str]:
+    """The interfaces from which more chains of groups lead to another one, as if there were copies enough."""
+    many = _counts(structure, rear, most).rows.sum(axis=0) > than
+    return frozenset(front for front, number in interfaces_of(structure).items() if many[number])
+
+
+def count_along(structure: Structure, ends: Sequence[tuple[str, str]], most: int) -> float:
+    """How many there are between all of these together."""
+    numbers = interfaces_of(structure)
+    by_rear: dict[str, list[int]] = {}
+    for front, rear in ends:
+        by_rear.setdefault(rear, []).append(numbers[front])
+    return float(sum(_counts(structure, rear, most).rows[:, fronts].sum() for rear, fronts in by_rear.items()))
+
+
+@kept(most=2_000)
+def _is_light(structure: Structure, rear: str, most: int) -> bool:
+    together = np.cumsum(_counts(structure, rear, most).rows, axis=0)
+    return bool(together[most].max() <= MOST_LISTED and together[max(0, most - 1)].sum() <= _MOST_TOGETHER)
 
 
 def are_light(structure: Structure, rears: Iterable[str], most: int) -> bool:
     """Whether all chains onto these are listed, and all but the longest found together."""
-    for rear in rears:
-        together = np.cumsum(_counts(structure, rear, most).rows, axis=0)
-        if together[most].max() > MOST_LISTED or together[max(0, most - 1)].sum() > _MOST_TOGETHER:
-            return False
-    return True
+    return all(_is_light(structure, rear, most) for rear in rears)
 
 
 @kept(most=1)
-def _usable(structure: Structure) -> tuple[Steps, Ints]:
+def usable_steps(structure: Structure) -> tuple[Steps, Ints]:
     """The groups of a structure among some more, in their order."""
     if structure.like is None:
         steps = steps_between(structure)
@@ -213,7 +242,7 @@ def _usable(structure: Structure) -> tuple[Steps, Ints]:
 @kept()
 def _reaching(structure: Structure, rear: str, most: int) -> ChainTable:
     """Every chain of at most ``most`` groups onto ``rear``, by the interface in front and by length."""
-    steps, usable = _usable(structure)
+    steps, usable = usable_steps(structure)
     return extended(steps, usable, rear, most, _reaching(structure, rear, most - 1) if most else None)
 
 
@@ -224,7 +253,7 @@ def _listed(structure: Structure, front: int, rear: str, most: int) -> ChainTabl
     if _counts(structure, rear, most).rows.sum() <= _MOST_TOGETHER:
         together = _reaching(structure, rear, most)
         return together.of(slice(*np.searchsorted(together.fronts, [front, front + 1])))
-    steps, usable = _usable(structure)
+    steps, usable = usable_steps(structure)
     usable = usable[steps.fronts[usable] == front]
     onward = [_listed(structure, number, rear, most - 1) for number in np.unique(steps.rears[usable]).tolist()]
     chain_table = extended(steps, usable, rear, most, by_front(joined(*onward)) if onward else None)

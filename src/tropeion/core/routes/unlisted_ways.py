@@ -249,20 +249,18 @@ class _Search:
         seat, back = seat_of(one.lens, front), seat_of(one.body, rear)
         if not (seat.known and back.known):
             return []
-        meeting = _meeting(world.structure)
         found: list[tuple[int, int, _Place]] = []
-        if (behind := meeting.behind.get(rear.joint)) is not None:
-            lengths = seat.register_mm - (back.register_mm + behind.adds_mm) / behind.squared
-            for number in np.flatnonzero(lengths > 0).tolist():
-                adapter, length = behind.adapters[number], tidy(float(lengths[number]))
-                place = _Place(front, world.mounts[adapter.lens_mount], length, behind=adapter)
-                found.append((behind.order[number], 0, place))
-        if (before := meeting.before.get(front.joint)) is not None:
-            lengths = before.squared * seat.register_mm - back.register_mm - before.adds_mm
-            for number in np.flatnonzero(lengths > 0).tolist():
-                adapter, length = before.adapters[number], tidy(float(lengths[number]))
-                place = _Place(world.mounts[adapter.body_mount], rear, length, before=adapter)
-                found.append((before.order[number], 1, place))
+        behind, before = _beside(world.structure, rear.joint, 0), _beside(world.structure, front.joint, 1)
+        lengths = seat.register_mm - (back.register_mm + behind.adds_mm) / behind.squared
+        for number in np.flatnonzero(lengths > 0).tolist():
+            adapter, length = behind.adapters[number], tidy(float(lengths[number]))
+            place = _Place(front, world.mounts[adapter.lens_mount], length, behind=adapter)
+            found.append((behind.order[number], 0, place))
+        lengths = before.squared * seat.register_mm - back.register_mm - before.adds_mm
+        for number in np.flatnonzero(lengths > 0).tolist():
+            adapter, length = before.adapters[number], tidy(float(lengths[number]))
+            place = _Place(world.mounts[adapter.body_mount], rear, length, before=adapter)
+            found.append((before.order[number], 1, place))
         found.sort(key=lambda place: place[:2])
         places = [place for *_, place in found if place.practical(world, one.lens) is not False]
         places.sort(key=lambda place: not place.at_hand)
@@ -344,29 +342,28 @@ class _Beside:
     adds_mm: Floats
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class _Meeting:
-    """By the interface of a body the pieces that go onto it, by that of a lens those that take it."""
-
-    behind: Mapping[str, _Beside]
-    before: Mapping[str, _Beside]
+Ordered = tuple[int, Adapter]
 
 
 @kept(most=1)
-def _meeting(structure: Structure) -> _Meeting:
-    sides: tuple[dict[str, list[tuple[int, Adapter]]], ...] = ({}, {})
+def _meeting(structure: Structure) -> tuple[Mapping[str, list[Ordered]], Mapping[str, list[Ordered]]]:
+    """By the interface of a body the pieces that go onto it, by that of a lens those that take it; in their order."""
+    behind: dict[str, list[Ordered]] = {}
+    before: dict[str, list[Ordered]] = {}
     order = 0
     for (takes, onto), adapters in structure.adapters_by_joints.items():
         for adapter in adapters:
             if not adapter.retired:
-                sides[0].setdefault(onto, []).append((order, adapter))
-                sides[1].setdefault(takes, []).append((order, adapter))
+                behind.setdefault(onto, []).append((order, adapter))
+                before.setdefault(takes, []).append((order, adapter))
                 order += 1
-    behind, before = ({joint: _beside(structure, some) for joint, some in side.items()} for side in sides)
-    return _Meeting(behind, before)
+    return behind, before
 
 
-def _beside(structure: Structure, some: Sequence[tuple[int, Adapter]]) -> _Beside:
+@kept(most=4_000)
+def _beside(structure: Structure, joint: str, side: int) -> _Beside:
+    """The pieces behind a ring that go onto a body (``side`` 0), or before it and take a lens (1)."""
+    some = _meeting(structure)[side].get(joint, [])
     links = [link_of(structure, adapter.id) for _, adapter in some]
     squared = np.array([link.magnification**2 for link in links], dtype=np.float64)
     glass = [link.glass or (0.0, 0.0) for link in links]
@@ -374,8 +371,12 @@ def _beside(structure: Structure, some: Sequence[tuple[int, Adapter]]) -> _Besid
         link.error_mm + k * expects - delivers
         for link, k, (expects, delivers) in zip(links, squared.tolist(), glass, strict=True)
     ]
-    order, adapters = zip(*some, strict=True)
-    return _Beside(adapters, order, squared, np.array(adds, dtype=np.float64))
+    return _Beside(
+        tuple(adapter for _, adapter in some),
+        tuple(order for order, _ in some),
+        squared,
+        np.array(adds, dtype=np.float64),
+    )
 
 
 def _rings(world: World, rings: Sequence[tuple[_Place, _Does]]) -> ChainTable:
