@@ -9,7 +9,7 @@ from typing import Annotated, cast
 from fastapi import Depends, Query, Request, Response
 from pydantic import BaseModel, Field
 
-from tropeion.core.answers.grid import Grid, GridReport, grid_of
+from tropeion.core.answers.grid import Grid, GridReport, Standings, grid_of
 from tropeion.core.answers.grid_change import (
     GridChange,
     GridDifference,
@@ -20,6 +20,7 @@ from tropeion.core.answers.grid_change import (
 )
 from tropeion.core.answers.grid_why import Why, why_of
 from tropeion.core.frame.question import NotPossibleError
+from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.formats.grid_table import grid_csv
 from tropeion.store.collection import Collection
@@ -49,6 +50,12 @@ class Grids:
             while len(self._known) > 3:
                 self._known.popitem(last=False)
             return known
+
+    def could_of(self, world: World, practice: Practice) -> Standings | None:
+        """How well every pair stands, where the grid of this world is known."""
+        with self._lock:
+            known = self._known.get(practice.model_dump_json())
+            return known.could if known is not None and known.world is world else None
 
 
 def _grids(request: Request) -> Grids:

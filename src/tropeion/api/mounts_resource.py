@@ -12,6 +12,7 @@ from tropeion.core.answers.systems import SystemPage, SystemsReport, system_page
 from tropeion.core.joints.key import identify
 from tropeion.core.joints.key_report import Answer, KeyReport
 
+from .grid_resource import GridsOf
 from .practice_query import PracticeOf
 from .problems import FieldProblem, Problem, RefusedError
 from .resource import resource
@@ -21,9 +22,10 @@ router = resource("/api/v1", "mounts")
 
 
 @router.get("/mounts")
-def get_mounts(practice: PracticeOf, collection: CollectionOf) -> SystemsReport:
+def get_mounts(practice: PracticeOf, collection: CollectionOf, grids: GridsOf) -> SystemsReport:
     """Every system, how each crosses with every other, and which look alike."""
-    return systems_report(collection.world(), practice)
+    world = collection.world()
+    return systems_report(world, practice, grids.could_of(world, practice))
 
 
 @router.get("/mounts/{id}")

@@ -15,7 +15,7 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World, compile_world, with_tried
 from tropeion.core.practice import Practice
 from tropeion.core.rig.cautions import cautions_of
-from tropeion.core.routes.grades import Best, best_of_each, regraded
+from tropeion.core.routes.grades import Best, best_of_each, regraded, whole_best
 from tropeion.core.routes.match import best_route
 from tropeion.core.routes.ranking import is_picky, serves
 from tropeion.core.routes.unlisted_ways import Listed, unlisted_grades
@@ -100,7 +100,7 @@ def grid_of(world: World, practice: Practice, since: Grid | None = None) -> Grid
     bodies = sorted((body for body in world.gear.bodies if not body.retired), key=lambda body: _place(world, body))
     held = _at_hand(world, None if since is None else since.held)
     if since is None:
-        could = best_of_each(world, lenses, bodies, practice)
+        could = whole_best(world, practice)
         now = best_of_each(held, lenses, bodies, practice)
     else:
         could = regraded(since.world, since.could, world, lenses, bodies, practice)

@@ -6,18 +6,19 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Final, Literal
 
-from tropeion.core.findings import Grade, rank
+from tropeion.core.findings import Grade
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Effect, Mount
 from tropeion.core.gear.world import World
 from tropeion.core.joints.coupling import matching_rules, worst_rule
 from tropeion.core.joints.mechanics import has_room, smallest_ring_mm
-from tropeion.core.keeping import kept
 from tropeion.core.optics.register import room_mm
 from tropeion.core.practice import Practice
-from tropeion.core.routes.grades import best_standings
-from tropeion.core.routes.table import count_ways_between
+from tropeion.core.routes.chain_table import interfaces_of
+from tropeion.core.routes.grades import Best, whole_best
+from tropeion.core.routes.standings import StandingGrade
+from tropeion.core.routes.table import ways_onto
 from tropeion.core.words import word
 from tropeion.core.working import tidy
 
@@ -157,14 +158,18 @@ class SystemPage:
 
 @dataclass(frozen=True, slots=True)
 class _Best:
-    grade: Grade
+    standing: StandingGrade
     lens: str
     body: str
 
 
-@kept(most=16)
-def systems_report(world: World, practice: Practice) -> SystemsReport:
-    """Every system against every other, by one practice. Retired lenses, bodies and systems are left out."""
+def systems_report(
+    world: World, practice: Practice, known: Mapping[tuple[str, str], Best] | None = None
+) -> SystemsReport:
+    """Every system against every other, by one practice. Retired lenses, bodies and systems are left out.
+
+    ``known`` are the best of all pairs by this practice, where another answer has them.
+    """
     mounts = sorted(
         (mount for mount in world.gear.mounts if not mount.retired),
         key=lambda mount: (-(mount.register_mm or 0.0), mount.name),
@@ -173,15 +178,27 @@ def systems_report(world: World, practice: Practice) -> SystemsReport:
     graded = len(lenses) * len(bodies) <= MOST_PAIRS
     best: dict[tuple[str, str], _Best] = {}
     if graded:
-        lens_mounts = {lens.id: world.mount_of(lens).id for lens in lenses}
-        body_mounts = {body.id: body.mount for body in bodies}
-        for (lens, body), standing in best_standings(world, lenses, bodies, practice).items():
-            key, grade = (lens_mounts[lens], body_mounts[body]), standing.grade
-            if grade is not None and standing.surely and (key not in best or rank(grade) > rank(best[key].grade)):
-                best[key] = _Best(grade, lens, body)
+        every = whole_best(world, practice) if known is None else known
+        for lens in lenses:
+            for body in bodies:
+                standing = every[lens.id, body.id].standing
+                key = lens.mount or "", body.mount
+                if (
+                    standing.grade is not None
+                    and standing.surely
+                    and (key not in best or standing > best[key].standing)
+                ):
+                    best[key] = _Best(standing, lens.id, body.id)
+    most = int(practice.pieces)
+    ways = {joint: ways_onto(world.structure, joint, most).tolist() for joint in {mount.joint for mount in mounts}}
+    numbers = interfaces_of(world.structure)
     return SystemsReport(
         systems=tuple(_row(mount, lenses, bodies) for mount in mounts),
-        crossings=tuple(_crossing(world, front, rear, practice, best) for front in mounts for rear in mounts),
+        crossings=tuple(
+            _crossing(world, front, rear, int(ways[rear.joint][numbers[front.joint]]), best.get((front.id, rear.id)))
+            for front in mounts
+            for rear in mounts
+        ),
         look_alikes=_look_alikes(mounts),
         graded=graded,
     )
@@ -221,10 +238,7 @@ _ROOM: Final[Mapping[bool | None, Literal["practical", "tight", "unsure"]]] = {
 }
 
 
-def _crossing(
-    world: World, front: Mount, rear: Mount, practice: Practice, best: dict[tuple[str, str], _Best]
-) -> Crossing:
-    pair = best.get((front.id, rear.id))
+def _crossing(world: World, front: Mount, rear: Mount, ways: int, pair: _Best | None) -> Crossing:
     room = room_mm(front, rear)
     least = smallest_ring_mm(world.structure, front, rear)
     joint: JointBetween = "none"
@@ -242,8 +256,8 @@ def _crossing(
         room_mm=room,
         least_ring_mm=least,
         joint=joint,
-        ways=count_ways_between(world.structure, front.joint, rear.joint, int(practice.pieces)),
-        grade=pair.grade if pair else None,
+        ways=ways,
+        grade=pair.standing.grade if pair else None,
         lens=pair.lens if pair else None,
         body=pair.body if pair else None,
     )

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from tropeion.core import catalogue
@@ -13,6 +13,7 @@ from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.changed import is_changed
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import Structure
+from tropeion.core.keeping import kept
 from tropeion.core.optics.stack import Joint, Placed, Stack
 from tropeion.core.working import Calc, Symbol, formula, tidy
 from tropeion.core.written import millimetres
@@ -295,19 +296,23 @@ def smallest_ring_mm(structure: Structure, lens_mount: Mount, body_mount: Mount)
 
     What is listed is practical, however short. None where it is not known whether they nest.
     """
-    ends = (lens_mount.joint, body_mount.joint)
-    listed = [
-        adapter.physical_length_mm
-        for joints in (ends, ends[::-1])
-        for adapter in structure.adapters_by_joints.get(joints, ())
-        if not adapter.has_glass
-    ]
+    shortest = _shortest_listed(structure).get((lens_mount.joint, body_mount.joint), math.inf)
     nests = nested(lens_mount, body_mount)
     usual = None if nests is None else NESTED_RING_MM if nests else STACKED_RING_MM
-    shortest = min(listed, default=math.inf)
     if usual is None:
         return shortest if shortest <= NESTED_RING_MM else None
     return min(usual, shortest)
+
+
+@kept(most=1)
+def _shortest_listed(structure: Structure) -> Mapping[tuple[str, str], float]:
+    """The length of the shortest ring without glass between two interfaces, either way round."""
+    shortest: dict[tuple[str, str], float] = {}
+    for (front, rear), adapters in structure.adapters_by_joints.items():
+        lengths = [adapter.physical_length_mm for adapter in adapters if not adapter.has_glass]
+        for ends in ((front, rear), (rear, front)) if lengths else ():
+            shortest[ends] = min(shortest.get(ends, math.inf), *lengths)
+    return shortest
 
 
 def nested(one: Mount, other: Mount) -> bool | None:

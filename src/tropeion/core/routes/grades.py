@@ -17,6 +17,7 @@ from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
+from tropeion.core.keeping import kept
 from tropeion.core.practice import Practice
 
 from .bounds import Limits, Pairs, bounds_of, ceilings_of, pairs_of
@@ -188,6 +189,13 @@ def best_of_each(
     pairs = [(lens, body) for lens in lenses for body in bodies]
     best_of_all = _best_of(world, pairs, practice)
     return {(lens.id, body.id): best for (lens, body), best in zip(pairs, best_of_all, strict=True)}
+
+
+@kept(most=4)
+def whole_best(world: World, practice: Practice) -> Mapping[tuple[str, str], Best]:
+    """The same of every lens with a mount on every body, less what is archived."""
+    lenses = [lens for lens in world.gear.mounted if not lens.retired]
+    return best_of_each(world, lenses, [body for body in world.gear.bodies if not body.retired], practice)
 
 
 def regraded(

@@ -150,15 +150,40 @@ def count_ways(world: World, lens: Lens, body: Body, most: int) -> int:
     return count_ways_between(world.structure, *_ends(world, lens, body), most)
 
 
-@kept(most=20_000)
 def count_ways_between(structure: Structure, front: str, rear: str, most: int) -> int:
     """How many chains of pieces there are between two interfaces.
 
     Those that are too many to be listed are counted as if there were copies enough.
     """
-    number = interfaces_of(structure)[front]
-    unlisted = _counts(structure, rear, most).ways[_depth(structure, number, rear, most) + 1 :, number].sum()
-    return int(ways_in(table_between(structure, front, rear, most)).sum() + unlisted)
+    return int(ways_onto(structure, rear, most)[interfaces_of(structure)[front]])
+
+
+@kept(most=4_000)
+def ways_onto(structure: Structure, rear: str, most: int) -> Floats:
+    """The same from every interface, by its number. Chains are listed only where copies may run out in one."""
+    ways: Floats = _counts(structure, rear, most).ways.sum(axis=0)
+    if not _may_run_out(structure, most):
+        return ways
+    for front, number in interfaces_of(structure).items():
+        if ways[number]:
+            unlisted = _counts(structure, rear, most).ways[_depth(structure, number, rear, most) + 1 :, number].sum()
+            ways[number] = ways_in(table_between(structure, front, rear, most)).sum() + unlisted
+    return ways
+
+
+@kept(most=8)
+def _may_run_out(structure: Structure, most: int) -> bool:
+    """Whether a piece of which there are few may stand twice in one chain: what is behind it leads back before it."""
+    steps, usable = usable_steps(structure)
+    few = usable[steps.limited[usable]]
+    for rear in np.unique(steps.rears[few]).tolist() if most > 1 else ():
+        leads = np.zeros(len(steps.interfaces), dtype=np.bool_)
+        leads[rear] = True
+        for _ in range(most - 2):
+            leads[steps.rears[usable][leads[steps.fronts[usable]]]] = True
+        if leads[steps.fronts[few[steps.rears[few] == rear]]].any():
+            return True
+    return False
 
 
 # The chains of a pair are listed up to the length at which they are no more than this. Longer ones are counted.

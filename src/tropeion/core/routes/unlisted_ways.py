@@ -157,18 +157,13 @@ class _Place:
         """Whether there is room for it; None where that is not known."""
         if self.length_mm <= 0:
             return False
-        least = _least_ring_mm(world.structure, self.front.id, self.rear.id)
+        least = smallest_ring_mm(world.structure, self.front, self.rear)
         if lens.focus == "none":
             least = (STACKED_RING_MM if least is None else least) + HELICOID_MM
         return has_room(self.length_mm, least)
 
     def chain(self, ring: Adapter) -> tuple[Adapter, ...]:
         return tuple(adapter for adapter in (self.before, ring, self.behind) if adapter is not None)
-
-
-@kept(most=20_000)
-def _least_ring_mm(structure: Structure, front: str, rear: str) -> float | None:
-    return smallest_ring_mm(structure, structure.mounts[front], structure.mounts[rear])
 
 
 _Does = Mapping[str, object]
