@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
@@ -130,29 +131,48 @@ def disc_blurred(image: Floats, diameter: float) -> Floats:
         return image
     radius = diameter / 2
     reach = int(np.ceil(radius - 0.5))
-    padded = _edged(image, reach + 1)
+    chords = [(down, *chord) for down in range(reach + 1) if (chord := _chord(radius, down))[1] > 0]
+    found = np.empty_like(image)
+    # Strips stay where the processor has them at hand.
+    tall = max(_STRIP_ROWS, _STRIP_PIXELS // max(1, image.shape[1]))
+    for top in range(0, image.shape[0], tall):
+        first, last = max(0, top - reach - 1), min(image.shape[0], top + tall + reach + 1)
+        rim = (top - first, last - min(image.shape[0], top + tall))
+        _strip(image[first:last], rim, reach + 1, chords, found[top : top + tall])
+    return found
+
+
+# Lower strips have more rim than middle.
+_STRIP_ROWS, _STRIP_PIXELS = 24, 40_000
+
+
+def _strip(
+    image: Floats, rim: tuple[int, int], reach: int, chords: Sequence[tuple[int, float, float]], total: Floats
+) -> None:
+    """The means of some rows, into ``total``; ``rim`` rows more are there above and below, as far as there are any.
+
+    ``chords`` of the disc: how far down, half of the width, and the share of the row.
+    """
+    padded = _edged(image, rim, reach)
     running = np.zeros((padded.shape[0], padded.shape[1] + 1), np.float32)
     # Double precision: in single, a bright row's rounding error swamps a dark row.
     np.cumsum(padded, axis=1, dtype=np.float64, out=running[:, 1:])
-    tall, wide = image.shape
-    total = np.zeros_like(image)
-    weight, middle = 0.0, reach + 1
-    for down in range(reach + 1):
-        half, share = _chord(radius, down)
-        if share <= 0:
-            continue
+    tall, wide = total.shape
+    total[:] = 0
+    weight = 0.0
+    for down, half, share in chords:
         whole = max(0, int(np.floor(half - 0.5 + 1e-9)))
         rest = max(0.0, half - 0.5 - whole)
         # The row above and the row below have chords of one length.
-        rows = [slice(middle + at, middle + at + tall) for at in ({0} if down == 0 else (-down, down))]
+        rows = [slice(reach + at, reach + at + tall) for at in ({0} if down == 0 else (-down, down))]
         sums = running[rows[0]] if down == 0 else running[rows[0]] + running[rows[1]]
-        run = sums[:, middle + whole + 1 : middle + whole + 1 + wide] - sums[:, middle - whole : middle - whole + wide]
+        run = sums[:, reach + whole + 1 : reach + whole + 1 + wide] - sums[:, reach - whole : reach - whole + wide]
         length = 2 * whole + 1.0
         if rest > 0:
             edge = padded[rows[0]] if down == 0 else padded[rows[0]] + padded[rows[1]]
             ends = (
-                edge[:, middle + whole + 1 : middle + whole + 1 + wide]
-                + edge[:, middle - whole - 1 : middle - whole - 1 + wide]
+                edge[:, reach + whole + 1 : reach + whole + 1 + wide]
+                + edge[:, reach - whole - 1 : reach - whole - 1 + wide]
             )
             ends *= np.float32(rest)
             run += ends
@@ -162,18 +182,18 @@ def disc_blurred(image: Floats, diameter: float) -> Floats:
         total += run
         weight += share * length * len(rows)
     total /= np.float32(weight)
-    return total
 
 
-def _edged(image: Floats, rim: int) -> Floats:
-    """The picture with its outermost pixels repeated ``rim`` times on every side."""
+def _edged(image: Floats, rim: tuple[int, int], reach: int) -> Floats:
+    """The picture with ``reach`` pixels around its middle, the outermost repeated where its own ``rim`` has fewer."""
+    above, below = (reach - own for own in rim)
     tall, wide = image.shape
-    found = np.empty((tall + 2 * rim, wide + 2 * rim), np.float32)
-    found[rim : rim + tall, rim : rim + wide] = image
-    found[rim : rim + tall, :rim] = image[:, :1]
-    found[rim : rim + tall, rim + wide :] = image[:, -1:]
-    found[:rim] = found[rim]
-    found[rim + tall :] = found[rim + tall - 1]
+    found = np.empty((tall + above + below, wide + 2 * reach), np.float32)
+    found[above : above + tall, reach : reach + wide] = image
+    found[above : above + tall, :reach] = image[:, :1]
+    found[above : above + tall, reach + wide :] = image[:, -1:]
+    found[:above] = found[above]
+    found[above + tall :] = found[above + tall - 1]
     return found
 
 

@@ -7,6 +7,7 @@ put over one another from the back, points of light last, as exact discs.
 
 from __future__ import annotations
 
+import itertools
 import math
 
 import numpy as np
@@ -173,22 +174,26 @@ def _layers(blur: Reals, tone: Floats, cover: Floats, at: tuple[slice, slice], s
     by_row, by_column = (level.min(1), level.max(1)), (level.min(0), level.max(0))
     layers: list[_Layer] = []
     for number in range(int(level.min()), math.ceil(float(level.max())) + 1):
-        down = np.flatnonzero((by_row[0] < number + 1) & (by_row[1] > number - 1))
-        over = np.flatnonzero((by_column[0] < number + 1) & (by_column[1] > number - 1))
-        if len(down) == 0 or len(over) == 0:
-            continue
-        place = (slice(int(down[0]), int(down[-1]) + 1), slice(int(over[0]), int(over[-1]) + 1))
-        share = np.clip(1 - np.abs(level[place] - number), 0, 1)
-        layers.append(
-            (
-                math.exp(number * step),
-                tone[place] * share,
-                cover[place] * share,
-                slice(rows.start + place[0].start, rows.start + place[0].stop),
-                slice(columns.start + place[1].start, columns.start + place[1].stop),
+        # On either side of what is sharp the same blur stands, and nothing of it between.
+        down, over = (_runs((low < number + 1) & (high > number - 1)) for low, high in (by_row, by_column))
+        for place in itertools.product(down, over):
+            share = np.clip(1 - np.abs(level[place] - number), 0, 1)
+            layers.append(
+                (
+                    math.exp(number * step),
+                    tone[place] * share,
+                    cover[place] * share,
+                    slice(rows.start + place[0].start, rows.start + place[0].stop),
+                    slice(columns.start + place[1].start, columns.start + place[1].stop),
+                )
             )
-        )
     return layers
+
+
+def _runs(there: npt.NDArray[np.bool_]) -> list[slice]:
+    """The stretches of a line that something is in."""
+    turns = np.flatnonzero(np.diff(there, prepend=False, append=False))
+    return [slice(int(first), int(last)) for first, last in turns.reshape(-1, 2)]
 
 
 def _grown(rows: slice, columns: slice, diameter: float, shape: Shape) -> tuple[int, int, int, int]:
