@@ -156,7 +156,7 @@ def _strip(
     padded = _edged(image, rim, reach)
     running = np.zeros((padded.shape[0], padded.shape[1] + 1), np.float32)
     # Double precision: in single, a bright row's rounding error swamps a dark row.
-    np.cumsum(padded, axis=1, dtype=np.float64, out=running[:, 1:])
+    running[:, 1:] = np.cumsum(padded, axis=1, dtype=np.float64)
     tall, wide = total.shape
     total[:] = 0
     weight = 0.0
