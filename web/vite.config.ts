@@ -16,13 +16,7 @@ export default defineConfig({
     rolldownOptions: {
       input: { main: "index.html", pair: "pair.html", sw: "src/worker/worker.ts" },
       // The worker stands at the root, so that it serves all of it.
-      output: {
-        entryFileNames: ({ name }) => (name === "sw" ? "sw.js" : "assets/[name]-[hash].js"),
-        // What four screens share comes in one file: forty small ones compress worse, and each is asked for.
-        codeSplitting: {
-          groups: [{ name: "shared", test: /src\/(drawing|app|parts\/(?!csv))/, minShareCount: 4 }],
-        },
-      },
+      output: { entryFileNames: ({ name }) => (name === "sw" ? "sw.js" : "assets/[name]-[hash].js") },
     },
   },
   server: { proxy: { "/api": "http://127.0.0.1:8463" } },
