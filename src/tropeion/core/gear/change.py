@@ -35,7 +35,13 @@ def changed(world: World, change: Change) -> World:
     """A copy of a collection with what is advised; what is bought or made is at hand."""
     made = tuple(adapter.model_copy(update={"owned": max(1, adapter.owned)}) for adapter in change.make)
     taken = {adapter.id for adapter in made}
-    adapters = tuple(_bought(adapter, change) for adapter in world.gear.adapters if adapter.id not in taken)
+    adapters = tuple(
+        _bought(adapter, change) if change.buy else adapter
+        for adapter in world.gear.adapters
+        if adapter.id not in taken
+    )
+    if not (change.buy or change.plates or change.registers):
+        return compile_world(world.gear.model_copy(update={"adapters": (*adapters, *made)}), world)
     registers = dict(change.registers)
     gear = world.gear.model_copy(
         update={

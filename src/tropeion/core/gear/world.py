@@ -194,18 +194,24 @@ def _structure_of(gear: Gear, near: Structure | None = None) -> Structure:
         gone = frozenset(
             id_ for id_, adapter in base.adapters.items() if now.get(id_) is not adapter and now.get(id_) != adapter
         )
-        new = frozenset(id_ for id_ in now if id_ not in base.adapters or id_ in gone)
+        new = frozenset(now.keys() - base.adapters.keys()) | (gone & now.keys())
         if len(gone | new) > _MOST_CHANGES:
             base, gone, new = None, frozenset(), frozenset()
     mounts = _by_id(gear.mounts)
+    known: Mapping[tuple[str, str], tuple[Adapter, ...]] = {}
+    added = gear.adapters
+    if base is not None and _begins_with(gear.adapters, base.adapters):
+        known, added = base.adapters_by_joints, gear.adapters[len(base.adapters) :]
     joints: dict[tuple[str, str], list[Adapter]] = {}
-    for adapter in gear.adapters:
+    for adapter in added:
         key = (mounts[adapter.lens_mount].joint, mounts[adapter.body_mount].joint)
         joints.setdefault(key, []).append(adapter)
     return Structure(
         mounts=mounts,
         adapters=MappingProxyType(Adapters(gear.adapters, mounts, {protocol.id for protocol in gear.protocols})),
-        adapters_by_joints=MappingProxyType({key: tuple(adapters) for key, adapters in joints.items()}),
+        adapters_by_joints=MappingProxyType(
+            {**known, **{key: (*known.get(key, ()), *adapters) for key, adapters in joints.items()}}
+        ),
         excluded=excluded,
         like=base,
         gone=gone,
@@ -216,6 +222,11 @@ def _structure_of(gear: Gear, near: Structure | None = None) -> Structure:
 def _same(known: Mapping[str, T], items: Sequence[T]) -> bool:
     """Whether they are the very same items, in the same order."""
     return len(known) == len(items) and all(one is other for one, other in zip(known.values(), items, strict=True))
+
+
+def _begins_with(items: Sequence[T], known: Mapping[str, T]) -> bool:
+    """Whether the very same items come first, in the same order."""
+    return len(items) >= len(known) and all(one is other for one, other in zip(known.values(), items, strict=False))
 
 
 def compile_world(gear: Gear, like: World | None = None) -> World:

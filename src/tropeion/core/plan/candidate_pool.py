@@ -17,7 +17,7 @@ from tropeion.core.joints.signal import FunctionName
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan_question import Demand, PlanQuestion
 from tropeion.core.rig.judgement import Assessment, assess
-from tropeion.core.routes.bounds import bounds_of, pairs_of
+from tropeion.core.routes.bounds import Limits, bounds_of, pairs_of
 from tropeion.core.routes.chain_table import Bools, ChainTable, Ints
 from tropeion.core.routes.chains import Chain
 from tropeion.core.routes.loads import overloaded_in
@@ -31,7 +31,7 @@ from .task import Offer, Task, Want, Way, uses_of
 # Up to this many chains are judged at once, rather than one by one as they turn out to be needed.
 JUDGED_AT_ONCE = 1500
 # With more chains than this, those that no plan needs are dropped first.
-_MANY = 20_000
+_MANY = 2_000
 
 
 @dataclass(slots=True, eq=False)
@@ -192,16 +192,15 @@ class Pool:
             table = table_of(world, lens, body, int(practice.pieces))
             if not len(table):
                 continue
-            pair = pairs_of(world, [(lens, body)], practice)
-            bounds, surely, _ = bounds_of(table, pair)
-            good = np.flatnonzero(bounds[0] >= rank(demand.grade))
+            certain = plain and not demand.probability
+            rows, limits, over = _promising(world, lens, body, table, practice, demand, question, certain=certain)
             yield _Looked(
                 place,
                 _Source(number, world, lens, body, extra, table),
-                good,
-                bounds[0][good],
-                surely[0][good] & (plain and not demand.probability),
-                overloaded_in(world, table.of(good), pair.along(np.zeros_like(good))),
+                rows,
+                limits.bounds,
+                limits.sure & certain,
+                over,
             )
 
     def _ends(self, world: World, question: PlanQuestion) -> Iterator[tuple[int, str, str, tuple[str, ...]]]:
@@ -271,17 +270,22 @@ class Pool:
         numbers = self._numbers[rows]
         demand = np.array([source.demand for source in self._sources])[self._source[rows]]
         plain = np.array([not source.extra for source in self._sources])[self._source[rows]]
-        length = (numbers >= 0).sum(axis=1)
-        free = [number for number, offer in self._offers.items() if offer.free]
-        costless = plain & (np.isin(numbers, free) | (numbers < 0)).all(axis=1)
-        at_once = self._question.together or any(demand.at_once for demand in self._question.demands)
-        needed = np.ones(len(rows), dtype=np.bool_)
-        for number in np.unique(demand):
-            mine = demand == number
-            alone = numbers[mine & plain & (length == 1)].max(axis=1, initial=-1)
-            needed[mine & (length > 1) & np.isin(numbers, alone[alone >= 0]).any(axis=1)] = False
-            if not at_once and self._question.carry_g is None and costless[mine].any():
-                needed[mine & ~costless] = False
+        single = (numbers >= 0).sum(axis=1) == 1
+        # What each demand can do with a single piece; the last column is of an empty place.
+        alone = np.zeros((len(self._question.demands), len(self._groups) + 1), dtype=np.bool_)
+        ones = plain & single
+        alone[demand[ones], numbers[ones].max(axis=1, initial=-1)] = True
+        alone[:, -1] = False
+        needed: Bools = single | ~alone[demand[:, np.newaxis], numbers].any(axis=1)
+        if self._question.carry_g is None and not (
+            self._question.together or any(want.at_once for want in self._question.demands)
+        ):
+            free = np.zeros(len(self._groups) + 1, dtype=np.bool_)
+            free[[number for number, offer in self._offers.items() if offer.free] + [-1]] = True
+            costless = plain & free[numbers].all(axis=1)
+            served = np.zeros(len(self._question.demands), dtype=np.bool_)
+            served[demand[costless]] = True
+            needed &= costless | ~served[demand]
         return needed
 
     def _make(self, row: int) -> Candidate:
@@ -351,6 +355,42 @@ class Pool:
             have, need = offer.cost(1), two.cost(1)
             return have is not None and need is not None and need <= have
         return offer.price is not None and two.price is not None and max(two.price, two.resale) <= offer.price
+
+
+def _promising(
+    world: World,
+    lens: Lens,
+    body: Body,
+    table: ChainTable,
+    practice: Practice,
+    demand: Demand,
+    question: PlanQuestion,
+    *,
+    certain: bool,
+) -> tuple[Ints, Limits, Bools]:
+    """The chains of a pair that could be good enough, with what bounds them and whether they overload a joint.
+
+    First single pieces: a longer chain with one of which it is ``certain`` that it does alone is not looked at, for it
+    takes more of everything and meets no more.
+    """
+    pair = pairs_of(world, [(lens, body)], practice)
+
+    def looked(rows: Ints) -> tuple[Ints, Limits, Bools]:
+        some, along = table.of(rows), pair.along(np.zeros_like(rows))
+        limits = bounds_of(some, along)
+        good = limits.bounds >= rank(demand.grade)
+        return rows[good], limits.of(good), overloaded_in(world, some.of(good), along.at(good))
+
+    short = table.pieces <= 1
+    ones = looked(np.flatnonzero(short))
+    alone = np.zeros(len(table.groups) + 1, dtype=np.bool_)
+    for number in table.numbers[ones[0][ones[1].sure & ~ones[2]], :1].ravel().tolist() if certain else ():
+        if number >= 0:
+            offer = group_offer(table.groups[number], question)
+            alone[number] = offer.owned > 0 or offer.price is not None
+    others = looked(np.flatnonzero(~short & ~alone[table.numbers].any(axis=1)))
+    both = [np.concatenate([mine, more]) for mine, more in zip(ones[1], others[1], strict=True)]
+    return np.concatenate([ones[0], others[0]]), Limits(*both), np.concatenate([ones[2], others[2]])
 
 
 def _numbered(rows: Ints) -> Ints:

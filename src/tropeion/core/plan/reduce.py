@@ -99,7 +99,9 @@ def _drop_swappable(task: Task, kept: Kept, goes_on: Callable[[], bool]) -> bool
             for piece, _ in uses
             if users[piece] == 1 or (apart and _unowned(task.offers[piece]) and by_holder[want.holder, piece] == 1)
         }
-        for uses in sorted(numbers, key=lambda pairs: (-sum(_dear(task.offers[piece]) for piece, _ in pairs), pairs)):
+        # Leaving what others use as well saves nothing; and no way is a part of another.
+        swappable = [uses for uses in numbers if not own.isdisjoint(piece for piece, _ in uses)]
+        for uses in sorted(swappable, key=lambda pairs: (-sum(_dear(task.offers[piece]) for piece, _ in pairs), pairs)):
             if any(other != uses and _swaps(task, uses, other, own) for other in numbers):
                 del numbers[uses]
                 dropped = True

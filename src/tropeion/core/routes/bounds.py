@@ -220,7 +220,7 @@ class Pairs:
         """The columns along a table of which each row is of the pair of that number."""
         return replace(self, **{name: getattr(self, name)[rows, 0] for name in _ARRAYS})
 
-    def at(self, rows: Ints | slice) -> Pairs:
+    def at(self, rows: Ints | Bools | slice) -> Pairs:
         """Some of the pairs, or of the rows that they stand along."""
         return replace(self, **{name: getattr(self, name)[rows] for name in _ARRAYS})
 
@@ -294,7 +294,7 @@ class Limits(NamedTuple):
     sure: Bools
     contacts: Bools
 
-    def of(self, rows: Ints | slice) -> Limits:
+    def of(self, rows: Ints | Bools | slice) -> Limits:
         """Those of some rows."""
         return Limits(self.bounds[rows], self.sure[rows], self.contacts[rows])
 
