@@ -33,7 +33,7 @@ def measure(report: Report) -> None:
     ]
     for name, ask in asked:
         by = "judging every chain" if name.startswith("300") else ""
-        report(f"becomes: {name}, at first", _once_ms(ask, None), 200, "ms", naive if by else None, by)
+        report(f"becomes: {name}, at first", _once_ms(ask, None), 100, "ms", naive if by else None, by)
         report(f"becomes: {name}, another reference", _once_ms(ask, bodies[1].id), 200, "ms")
     # A wish looks at the same ways.
     wish = Wish(50.0, 2.8)

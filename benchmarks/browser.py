@@ -116,6 +116,41 @@ def drawing(driver: webdriver.Chrome, address: str) -> tuple[float, float]:
     return _spread([float(driver.execute_async_script(MOVED, key)) for key in keys])
 
 
+OPENED = """
+const [path, wanted] = arguments, done = arguments[arguments.length - 1], start = performance.now();
+const shown = () => document.querySelector('main').dataset.answerFor ?? '', before = shown();
+const look = () => {
+  const drawn = document.querySelector(wanted);
+  if (shown() !== '' && shown() !== before && drawn?.getBoundingClientRect().width > 0)
+    done(performance.now() - start);
+  else requestAnimationFrame(look);
+};
+history.pushState({}, '', path);
+dispatchEvent(new PopStateEvent('popstate', {state: {}}));
+requestAnimationFrame(look);
+"""
+PAIR = "?lens=kel-55&body=o7"
+# Each screen, and what its picture is.
+SCREENS = (
+    ("the light path", f"/{PAIR}", ".section"),
+    ("the frame", f"/frame{PAIR}", ".photo img"),
+    ("the set-up", f"/setup{PAIR}", "main svg[role]"),
+    ("the bench", f"/bench{PAIR}", "main svg[role]"),
+    ("the whole kit", "/grid", ".grid"),
+    ("the mounts", "/mounts", "main svg[role]"),
+)
+
+
+def opening(driver: webdriver.Chrome, address: str) -> list[tuple[str, float]]:
+    """Each screen from the one of the terms: the first time with its scripts, as it is opened by hand."""
+    times = []
+    for name, path, wanted in SCREENS:
+        driver.get(address + "/terms")
+        WebDriverWait(driver, 20, 0.01).until(lambda d: d.find_elements(By.CSS_SELECTOR, "main[data-answer-for]"))
+        times.append((name, float(driver.execute_async_script(OPENED, path, wanted))))
+    return times
+
+
 def choosing(driver: webdriver.Chrome, address: str, gear: Gear) -> Chosen:
     """Every lens of the sample on three bodies, each asked for the first time."""
     _settled(driver, address + "/?lens=kel-55&body=vigil")

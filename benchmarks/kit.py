@@ -68,4 +68,4 @@ def measure(report: Report, milliseconds: Callable[[Callable[[], object], int], 
         known = collection.world()
         longer = lens.model_copy(update={"image_circle_mm": 20.0})
         effect = milliseconds(lambda: effect_of(known, "lenses", lens.id, longer, Practice()), 5)
-        report("what a change to a lens does, as it is typed", effect, 500, "ms")
+        report("what a change to a lens does, as it is typed", effect, 80, "ms")

@@ -6,6 +6,7 @@ The machines are noisy, so these are no tests; read the ratio first.
 from __future__ import annotations
 
 import gzip
+import json
 import random
 import re
 import resource
@@ -21,9 +22,11 @@ from pathlib import Path
 
 import httpx
 
-from benchmarks import becomes, browser, frame, history, kit, log, measured, plan, pocket
+from benchmarks import becomes, browser, frame, growth, history, kit, log, measured, plan, pocket
 from benchmarks.market import market
+from benchmarks.rings import rings_both_ways
 from tropeion.api.app import WEB_FILES
+from tropeion.core.answers.systems import systems_report
 from tropeion.core.findings import Grade, rank
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
@@ -126,7 +129,7 @@ def whole_market() -> None:
         start = time.perf_counter()
         match(world, lens.id, body.id)
         times.append((time.perf_counter() - start) * 1000)
-    report("market: a new pair with its reports, median", statistics.median(times), 20, "ms")
+    report("market: a new pair with its reports, median", statistics.median(times), 5, "ms")
     again = [milliseconds(lambda pair=pair: match(world, pair[0].id, pair[1].id), 1) for pair in pairs]  # type: ignore[misc]
     report("market: a pair after the first time, 95th percentile", sorted(again)[56], 20, "ms")
     sample = [(lens, body) for lens, body in pairs[:6]]
@@ -139,25 +142,57 @@ def whole_market() -> None:
     found = (time.perf_counter() - start) * 1000
     assert [grades[lens.id, body.id] for lens, body in sample] == slow
     report(
-        f"market: best grades of {len(lenses)} × {len(bodies)}", found, 2000, "ms", naive, "plain search, extrapolated"
+        f"market: best grades of {len(lenses)} × {len(bodies)}", found, 600, "ms", naive, "plain search, extrapolated"
     )
+    _systems()
+    _rings()
     memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     report("market: memory of the whole process", memory, 300, "MB")
+
+
+def _systems() -> None:
+    """Every system against every other: at first, and where the whole kit has been looked at."""
+    world = compile_world(market(systems=100))
+    start = time.perf_counter()
+    systems_report(world, Practice())
+    first = (time.perf_counter() - start) * 1000
+    report("market: matrix of 100 systems, at first", first, 100, "ms")
+    again = milliseconds(lambda: systems_report(world, Practice()), 3)
+    report("market: the same, where the grid is known", again, 100, "ms", first, "judging every pair")
+
+
+def _rings() -> None:
+    """A hundred rings between two mounts, and as many back: a million chains of three."""
+    start = time.perf_counter()
+    plain_search(compile_world(rings_both_ways(8)), *_ends(compile_world(rings_both_ways(8))), 3)
+    naive = (time.perf_counter() - start) * (100 / 8) ** 3
+    world = compile_world(rings_both_ways(100))
+    start = time.perf_counter()
+    match(world, "l0", "b0")
+    took = time.perf_counter() - start
+    report("market: chains of three, 100 rings on each side", took, 1, "s", naive, "plain search, extrapolated")
+
+
+def _ends(world: World) -> tuple[Lens, Body]:
+    return world.gear.lenses[0], world.gear.bodies[0]
 
 
 def api(gear: Gear) -> None:
     with tempfile.TemporaryDirectory() as folder:
         collection = Collection(Path(folder) / "demo.sqlite")
         collection.replace(gear)
-        with served(folder) as address, httpx.Client(base_url=address) as client:
+        with served(folder) as (address, _), httpx.Client(base_url=address) as client:
             query = {"lens": "kel-55", "body": "o7"}
 
             def afresh() -> object:
                 return match(compile_world(collection.gear()), "kel-55", "o7")
 
             found = milliseconds(lambda: client.get("/api/v1/match", params=query).raise_for_status(), 100)
-            report("API: one pair over HTTP, median", found, 30, "ms", milliseconds(afresh, 10), "reading the store")
+            report("API: one pair over HTTP, median", found, 10, "ms", milliseconds(afresh, 10), "reading the store")
             screen(address, gear)
+        with served(folder) as (address, pid), httpx.Client(base_url=address) as client:
+            memory(client, pid, gear)
+        with served(folder) as (address, _), httpx.Client(base_url=address) as client:
             collection.replace(many_lenses(gear, 2000))
             found = statistics.mean(
                 milliseconds(lambda q=q: keystroke(client, q), 30)  # type: ignore[misc]
@@ -170,7 +205,7 @@ def api(gear: Gear) -> None:
             if shutil.which("chromium"):
                 with browser.browser() as driver:
                     found = browser.keystroke(driver, address)
-                report("browser: from keystroke to the new list, median", found, 50, "ms")
+                report("browser: from keystroke to the new list, median", found, 30, "ms")
         collection.close()
 
 
@@ -186,25 +221,25 @@ def screen(address: str, gear: Gear) -> None:
         return
     with browser.browser() as driver:
         median, slow = browser.drawing(driver, address)
-        report("browser: drawing a route whose answer is there, median", median, 50, "ms")
-        report("browser: the same, 95th percentile", slow, 50, "ms")
+        report("browser: drawing a route whose answer is there, median", median, 30, "ms")
+        report("browser: the same, 95th percentile", slow, 60, "ms")
         chosen = browser.choosing(driver, address, gear)
-        report(
-            "browser: choosing a lens to its answer, median", chosen.median, 200, "ms", chosen.reloading, "reloading"
-        )
-        report("browser: the same, 95th percentile", chosen.percentile_95, 200, "ms")
+        report("browser: choosing a lens to its answer, median", chosen.median, 80, "ms", chosen.reloading, "reloading")
+        report("browser: the same, 95th percentile", chosen.percentile_95, 150, "ms")
+        for name, opened in browser.opening(driver, address):
+            report(f"browser: opening {name} until its picture is there", opened, 400, "ms")
 
 
 @contextmanager
-def served(folder: str) -> Iterator[str]:
-    """A server in a process of its own, so that it shares no lock with the one that measures."""
+def served(folder: str) -> Iterator[tuple[str, int]]:
+    """A server in a process of its own, so that it shares no lock with the one that measures: address and process."""
     command = [sys.executable, "-m", "tropeion", "demo", "--data", folder, "--port", "0"]
     process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
     try:
         found = re.search(r"http://[0-9.:]+", process.stdout.readline() if process.stdout else "")
         if found is None:
             raise SystemExit("the server did not start")
-        yield found.group()
+        yield found.group(), process.pid
     finally:
         process.terminate()
         process.wait()
@@ -229,9 +264,48 @@ def bundle() -> None:
         print("     the web files are not built: 'make web'")
         return
     scripts = list((WEB_FILES / "assets").glob("*.js"))
-    size = sum(len(gzip.compress(path.read_bytes(), 6)) for path in scripts) / 1000
+    size = sum(_packed(path) for path in scripts) / 1000
     plain = sum(path.stat().st_size for path in scripts) / 1000
     report("web: all scripts of all views, gzipped", size, 420, "kB", plain, "the same, not compressed")
+
+
+def _packed(path: Path) -> int:
+    return len(gzip.compress(path.read_bytes(), 6))
+
+
+def first_screen() -> None:
+    """The scripts that the light path loads: the page's own, its view's, and what these import."""
+    manifest = json.loads((WEB_FILES / "files.json").read_text())
+    files: set[str] = set()
+
+    def load(key: str) -> None:
+        entry = manifest[key]
+        if entry["file"] not in files:
+            files.add(entry["file"])
+            for other in entry.get("imports", []):
+                load(other)
+
+    load("index.html")
+    load("src/views/light-path/LightPath.tsx")
+    size = sum(_packed(WEB_FILES / name) for name in files) / 1000
+    report(f"web: scripts of the first screen, {len(files)} of them, gzipped", size, 200, "kB")
+
+
+def memory(client: httpx.Client, pid: int, gear: Gear) -> None:
+    """What the server takes after two thousand pairs, and what the second thousand of them added."""
+    pairs = [{"lens": lens.id, "body": body.id} for lens in gear.mounted for body in gear.bodies]
+    sizes = []
+    for number in range(2000):
+        client.get("/api/v1/match", params=pairs[number % len(pairs)]).raise_for_status()
+        if number in {999, 1999}:
+            sizes.append(_resident_mb(pid))
+    report("API: memory after 2,000 pairs", sizes[1], 160, "MB")
+    report("API: of which the second thousand added", sizes[1] - sizes[0], 5, "MB")
+
+
+def _resident_mb(pid: int) -> float:
+    status = Path(f"/proc/{pid}/status").read_text()
+    return int(next(line.split()[1] for line in status.splitlines() if line.startswith("VmRSS"))) / 1024
 
 
 def main() -> int:
@@ -249,6 +323,8 @@ def main() -> int:
     pocket.measure(report)
     measured.measure(report)
     bundle()
+    first_screen()
+    growth.measure(compile_world(gear))
     return 0
 
 

@@ -5,6 +5,8 @@ import { Plain } from "./Plain";
 
 interface Side {
   url: string;
+  /** The same with fewer pixels, for as long as no picture is there at all. */
+  draft?: string;
   says: string;
   label: string;
 }
@@ -18,9 +20,25 @@ interface Props {
   circleUnknown: boolean;
 }
 
-/** The picture stays until the next one is there. */
-function useLoaded(url: string): [shown: string, failed: boolean] {
+/** The picture stays until the next one is there; before the first, its draft. */
+function useLoaded({ url, draft }: Side): [shown: string, failed: boolean] {
   const [shown, setShown] = useState("");
+  const first = shown === "" ? draft : undefined;
+  useEffect(() => {
+    if (first === undefined) return;
+    const image = new Image();
+    let wanted = true;
+    image.src = first;
+    image.decode().then(
+      () => {
+        if (wanted) setShown((now) => now || first);
+      },
+      () => undefined,
+    );
+    return () => {
+      wanted = false;
+    };
+  }, [first]);
   const [failed, setFailed] = useState("");
   useEffect(() => {
     const image = new Image();
@@ -46,7 +64,7 @@ export function Photo({ one, other, shape, circleUnknown }: Props) {
   const [divide, setDivide] = useState(50);
   // On a phone there is no room for a divider: one or the other.
   const [flipped, setFlipped] = useState(false);
-  const [shown, failed] = useLoaded(one.url);
+  const [shown, failed] = useLoaded(one);
   const style = { "--shape": String(shape), "--divide": `${divide}%` } as CSSProperties;
   return (
     <figure className="photo" style={style} data-picture={shown} data-flipped={flipped}>
@@ -79,6 +97,6 @@ export function Photo({ one, other, shape, circleUnknown }: Props) {
 }
 
 function OtherSide({ side }: { side: Side }) {
-  const [shown] = useLoaded(side.url);
+  const [shown] = useLoaded(side);
   return shown ? <img className="photo-other" src={shown} alt={side.says} data-picture={shown} /> : null;
 }

@@ -22,11 +22,11 @@ from tropeion.core.practice import Practice
 from tropeion.core.rig.assembly import Assembly, price_of, to_buy
 from tropeion.core.rig.judgement import Assessment, assess
 from tropeion.core.routes.bounds import bounds_of, pairs_of
-from tropeion.core.routes.chain_table import Bools, ChainTable, Ints
+from tropeion.core.routes.chain_table import UNKNOWN_PRICE, Bools, ChainTable, Ints
 from tropeion.core.routes.chains import Group
 from tropeion.core.routes.promising import MOST_JUDGED
 from tropeion.core.routes.standings import StandingGrade, standing_of
-from tropeion.core.routes.table import table_between
+from tropeion.core.routes.table import chains_along, table_between
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,17 +68,27 @@ def _kinds(structure: Structure, front: str, rear: str, most: int) -> tuple[Ints
     """The chains between two interfaces by their glass, each kind with the handiest chain first."""
     table = table_between(structure, front, rear, most)
     all_kinds: dict[tuple[_Glass, ...], list[int]] = {}
-    for row in range(len(table)):
-        glasses = tuple(kinds for group in table.chain(row) if (kinds := _glass_of(group)) is not None)
+    glass = [_glass_of(group) for group in table.groups]
+    holds = np.array([*(kind is not None for kind in glass), False], dtype=np.bool_)[table.numbers]
+    seen = holds.any(axis=1)
+    if not seen.all():
+        all_kinds[()] = np.flatnonzero(~seen).tolist()
+    for row in np.flatnonzero(seen).tolist():
+        glasses = tuple(kind for number in table.numbers[row].tolist() if number >= 0 and (kind := glass[number]))
         all_kinds.setdefault(glasses, []).append(row)
     few = {glasses: rows for glasses, rows in all_kinds.items() if len(glasses) <= 1} or all_kinds
-
-    def handy(row: int) -> tuple[bool, float, int]:
+    # A second copy of a piece that is at hand once is not.
+    to_buy_, price = table.to_buy.copy(), table.price.copy()
+    ordered = np.sort(table.numbers, axis=1)
+    for row in np.flatnonzero(((ordered[:, 1:] == ordered[:, :-1]) & (ordered[:, 1:] >= 0)).any(axis=1)).tolist():
         pieces = table.adapters(row)
-        price = price_of(pieces)
-        return bool(to_buy(pieces)), math.inf if price is None else price, len(pieces)
-
-    return tuple(np.array(sorted(rows, key=handy), dtype=np.int64) for _, rows in sorted(few.items(), key=_plain_first))
+        known = price_of(pieces)
+        to_buy_[row], price[row] = bool(to_buy(pieces)), UNKNOWN_PRICE if known is None else known
+    order = np.lexsort((table.pieces, np.minimum(price, UNKNOWN_PRICE), to_buy_))
+    place = np.empty_like(order)
+    place[order] = np.arange(len(order))
+    rows_of = {glasses: np.array(rows, dtype=np.int64) for glasses, rows in sorted(few.items(), key=_plain_first)}
+    return tuple(rows[np.argsort(place[rows])] for rows in rows_of.values())
 
 
 def _plain_first(kind: tuple[tuple[_Glass, ...], list[int]]) -> tuple[float, ...]:
@@ -99,22 +109,21 @@ def _ways(
     world: World, lens_ids: tuple[str, ...], body_ids: tuple[str, ...], practice: Practice
 ) -> Mapping[tuple[str, str], tuple[LensWay, ...]]:
     lenses, bodies = [world.lens(id_) for id_ in lens_ids], [world.body(id_) for id_ in body_ids]
-    meeting: dict[tuple[str, str], list[tuple[Lens, Body]]] = {}
-    for lens in lenses:
-        for body in bodies:
-            meeting.setdefault((world.mount_of(lens).joint, world.mount_of(body).joint), []).append((lens, body))
-    ways: dict[tuple[str, str], tuple[LensWay, ...]] = {}
+    pairs = [(lens, body) for lens in lenses for body in bodies]
+    ways: dict[tuple[str, str], tuple[LensWay, ...]] = {(lens.id, body.id): () for lens, body in pairs}
+    if not pairs:
+        return ways
     most = int(practice.pieces)
-    for (front, rear), pairs in meeting.items():
-        table = table_between(world.structure, front, rear, most)
-        kinds = _kinds(world.structure, front, rear, most) if len(table) else ()
-        if not kinds:
-            ways.update({(lens.id, body.id): () for lens, body in pairs})
-            continue
-        bounds, sure, _ = bounds_of(table, pairs_of(world, pairs, practice))
-        for row, (lens, body) in enumerate(pairs):
-            chosen = (_best(world, lens, body, practice, table, rows, bounds[row], sure[row]) for rows in kinds)
-            ways[lens.id, body.id] = _without_the_like(tuple(chosen))
+    ends = [(world.mount_of(lens).joint, world.mount_of(body).joint) for lens, body in pairs]
+    columns = pairs_of(world, pairs, practice)
+    for table, of in chains_along(world.structure, ends, most):
+        bounds, sure, _ = bounds_of(table, columns.along(of))
+        for start in np.flatnonzero(np.diff(of, prepend=-1)).tolist():
+            place = int(of[start])
+            lens, body = pairs[place]
+            kinds = _kinds(world.structure, *ends[place], most)
+            chosen = tuple(_best(world, lens, body, practice, table, rows + start, bounds, sure) for rows in kinds)
+            ways[lens.id, body.id] = _without_the_like(chosen)
     return ways
 
 

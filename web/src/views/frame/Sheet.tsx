@@ -48,6 +48,7 @@ export function Sheet({ frame, report, path, onSet, onVersus }: Props) {
               circleUnknown={report.image_circle_mm === null}
               one={{
                 url: pictureOf(shown, dragged ? 300 : 600),
+                draft: pictureOf(shown, 300),
                 says: `Illustration: ${report.sentence}`,
                 label: aperture(report.f_number),
               }}
@@ -85,6 +86,7 @@ function otherOf(frame: Props["frame"], report: FrameReport, routes: MatchReport
   const choice = choicesOf({ report, settings, routes, natives: frame.natives }).find(({ value }) => value === against);
   return {
     url: pictureOf(otherQuery, 600),
+    draft: pictureOf(otherQuery, 300),
     says: `Illustration: ${other.sentence}`,
     label: choice?.label ?? "the other",
   };
