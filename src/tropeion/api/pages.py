@@ -5,15 +5,18 @@ A device from the network that was not let in gets the page that says how, and n
 
 from __future__ import annotations
 
+import gzip
 import hashlib
 import json
 import mimetypes
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any, cast
+from typing import Any, Final, cast
 
 from fastapi import FastAPI, Request
+from starlette.concurrency import run_in_threadpool
+from starlette.datastructures import Headers
 from starlette.exceptions import HTTPException
 from starlette.responses import HTMLResponse, Response
 from starlette.staticfiles import StaticFiles
@@ -30,11 +33,39 @@ _PAGE, _PAIR_PAGE = "index.html", "pair.html"
 _MARK = "mark.svg"
 
 
+# Scripts and styles are packed once; their names change with what is in them.
+_PACKED: Final = {".js": "text/javascript", ".css": "text/css"}
+
+
 class _Assets(StaticFiles):
+    def __init__(self, directory: Path) -> None:
+        super().__init__(directory=directory)
+        self._packed: dict[Path, bytes] = {}
+
     async def get_response(self, path: str, scope: Scope) -> Response:
-        response = await super().get_response(path, scope)
+        file = Path(path)
+        name = self.folder / file.name
+        if len(file.parts) == 1 and file.suffix in _PACKED and accepts_gzip(scope) and name.is_file():
+            if name not in self._packed:
+                self._packed[name] = await run_in_threadpool(_packed, name)
+            packed = {"content-encoding": "gzip", "vary": "Accept-Encoding"}
+            response = Response(self._packed[name], media_type=_PACKED[file.suffix], headers=packed)
+        else:
+            response = await super().get_response(path, scope)
         response.headers["cache-control"] = "public, max-age=31536000, immutable"
         return response
+
+    @property
+    def folder(self) -> Path:
+        return Path(str(self.directory))
+
+
+def accepts_gzip(scope: Scope) -> bool:
+    return scope["method"] == "GET" and "gzip" in Headers(scope=scope).get("accept-encoding", "")
+
+
+def _packed(file: Path) -> bytes:
+    return gzip.compress(file.read_bytes(), 9, mtime=0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,7 +107,7 @@ def install(app: FastAPI, folder: Path) -> frozenset[str]:
     page, pair_page = ((folder / name).read_text(encoding="utf-8") for name in (_PAGE, _PAIR_PAGE))
     worker = (folder / _WORKER).read_text(encoding="utf-8")
     found = web_files(folder)
-    app.mount("/assets", _Assets(directory=folder / "assets"), name="assets")
+    app.mount("/assets", _Assets(folder / "assets"), name="assets")
     pages = {_PAGE, _PAIR_PAGE, _WORKER, _MANIFEST}
     files = {path.name: path for path in folder.iterdir() if path.is_file() and path.name not in pages}
 

@@ -1,5 +1,5 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { lazy } from "react";
+import { lazy, useEffect } from "react";
 import { BrowserRouter, Link, Route, Routes } from "react-router";
 
 import { OfPair } from "./OfPair";
@@ -10,8 +10,23 @@ import { CARRIES } from "../pocket/away";
 import { Shell } from "./Shell";
 import { ThemeProvider } from "./theme";
 
-const Bench = lazy(() => import("../views/bench/Bench"));
-const Frame = lazy(() => import("../views/frame/Frame"));
+/** The screens that are gone to most: their scripts are fetched as soon as the first one stands. */
+const OFTEN = {
+  LightPath: () => import("../views/light-path/LightPath"),
+  Frame: () => import("../views/frame/Frame"),
+  SetUp: () => import("../views/setup/SetUp"),
+  Bench: () => import("../views/bench/Bench"),
+  Log: () => import("../views/log/Log"),
+  Kit: () => import("../views/kit/Kit"),
+  WholeKit: () => import("../views/grid/WholeKit"),
+};
+const LightPath = lazy(OFTEN.LightPath);
+const Frame = lazy(OFTEN.Frame);
+const SetUp = lazy(OFTEN.SetUp);
+const Bench = lazy(OFTEN.Bench);
+const Log = lazy(OFTEN.Log);
+const Kit = lazy(OFTEN.Kit);
+const WholeKit = lazy(OFTEN.WholeKit);
 const Devices = lazy(() => import("../views/devices/Devices"));
 const Files = lazy(() => import("../views/files/Files"));
 const WouldFit = lazy(() => import("../views/fit/WouldFit"));
@@ -19,14 +34,10 @@ const AddLenses = lazy(() => import("../views/begin/AddLenses"));
 const Begin = lazy(() => import("../views/begin/Begin"));
 const Gallery = lazy(() => import("../views/gallery/Gallery"));
 const InPocket = lazy(() => import("../views/pocket/InPocket"));
-const LightPath = lazy(() => import("../views/light-path/LightPath"));
-const Log = lazy(() => import("../views/log/Log"));
 const PieceRecord = lazy(() => import("../views/log/record/PieceRecord"));
 const WhatWasUsed = lazy(() => import("../views/log/use/WhatWasUsed"));
 const Trials = lazy(() => import("../views/log/trials/Trials"));
 const Pictures = lazy(() => import("../views/pictures/Pictures"));
-const WholeKit = lazy(() => import("../views/grid/WholeKit"));
-const Kit = lazy(() => import("../views/kit/Kit"));
 const Key = lazy(() => import("../views/mounts/Key"));
 const Mounts = lazy(() => import("../views/mounts/Mounts"));
 const Outing = lazy(() => import("../views/outing/Outing"));
@@ -35,13 +46,20 @@ const ClassSheet = lazy(() => import("../views/practice/ClassSheetPage"));
 const Practice = lazy(() => import("../views/practice/Practice"));
 const Plan = lazy(() => import("../views/plan/Plan"));
 const Plans = lazy(() => import("../views/plan/Plans"));
-const SetUp = lazy(() => import("../views/setup/SetUp"));
 const Terms = lazy(() => import("../views/terms/Terms"));
 const System = lazy(() => import("../views/mounts/System"));
 
 /** Who was refused is refused again; on a phone nobody waits for a machine that is elsewhere. */
 const patient = (failures: number, error: Error) =>
   !(error instanceof ProblemError) && !(CARRIES && error instanceof AwayError) && failures < 2;
+
+/** One after the other, when nothing else is to do; not where a phone pays for what it fetches. */
+async function fetchAhead() {
+  if (CARRIES) return;
+  for (const screen of Object.values(OFTEN)) {
+    await screen().catch(() => undefined);
+  }
+}
 
 const queries = new QueryClient({
   defaultOptions: {
@@ -52,6 +70,11 @@ const queries = new QueryClient({
 });
 
 export function App() {
+  useEffect(() => {
+    if (!("requestIdleCallback" in window)) return;
+    const idle = requestIdleCallback(() => void fetchAhead(), { timeout: 5000 });
+    return () => cancelIdleCallback(idle);
+  }, []);
   return (
     <ThemeProvider>
       <QueryClientProvider client={queries}>

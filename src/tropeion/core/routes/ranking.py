@@ -22,7 +22,7 @@ from tropeion.core.rig.unknowns import usable_in
 from tropeion.core.working import tidy
 
 from .chain_table import UNKNOWN_PRICE
-from .wants import CLEAR, LOAD_UNKNOWN, UNKNOWN_LOSS_STOPS, UNKNOWN_PLAY_MM, WANTS, Rows, alike_of, matrix, wants_of
+from .wants import CLEAR, LOAD_UNKNOWN, UNKNOWN_LOSS_STOPS, UNKNOWN_PLAY_MM, WANTS, alike_of, beat, matrix, wants_of
 
 # Rings are made a few tenths short on purpose; what is shorter than this was made for something else.
 _MAKESHIFT_MM = 1.0
@@ -184,8 +184,7 @@ def unbeaten(merits: Sequence[Merit]) -> list[bool]:
     something = any(findings.works(merit.grade) and not merit.unsure for merit in merits)
     kinds = {merit.alike: number for number, merit in enumerate(merits)}
     alike = np.array([kinds[merit.alike] for merit in merits])
-    others = {kind: np.flatnonzero(sure & (alike == kind)) for kind in kinds.values()}
-    rows = Rows(wants)
+    others = {kind: wants[sure & (alike == kind)] for kind in kinds.values()}
     kept = []
     for number, merit in enumerate(merits):
         if something and fails(merit):
@@ -193,7 +192,7 @@ def unbeaten(merits: Sequence[Merit]) -> list[bool]:
         elif _in_sight(merit):
             kept.append(True)
         else:
-            kept.append(not rows.beat(wants[number], others[alike[number]]))
+            kept.append(not beat(others[alike[number]], wants[number]))
     return kept
 
 

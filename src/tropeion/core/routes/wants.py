@@ -23,7 +23,7 @@ from tropeion.core.rig.ends import Focused, shifts_along
 from tropeion.core.rig.judgement import Assessment
 from tropeion.core.working import PLAIN, tidy
 
-from .chain_table import UNKNOWN_PRICE, Floats, Ints
+from .chain_table import UNKNOWN_PRICE, Floats
 
 # Play that is not stated counts as more than any stated one.
 UNKNOWN_PLAY_MM: Final = 1e3
@@ -192,26 +192,10 @@ def alike_of(assessed: Assessment) -> tuple[float, ...]:
     return tuple(value for end in assessed.ends for value in (tidy(k * end.marked_mm), tidy(end.f_number)))
 
 
-class Rows:
-    """Rows of wants that grow by one and are compared with single ones, the most telling wants first.
-
-    Of all rows mostly a few are left after the first two or three columns, so the rest is hardly looked at.
-    """
-
-    def __init__(self, rows: Floats, order: Ints | None = None) -> None:
-        """``order``: columns, those first that tell rows apart best; by default of these rows."""
-        self._rows = np.asfortranarray(rows)
-        if order is None:
-            order = np.argsort([-len(np.unique(column)) for column in rows.T], kind="stable")
-        self.order = order
-
-    def beat(self, one: Floats, among: Ints) -> bool:
-        """Whether any of the rows ``among`` is in nothing worse than ``one``, and better once."""
-        for column in self.order:
-            if not len(among):
-                return False
-            among = among[self._rows[among, column] >= one[column]]
-        return bool((self._rows[among] > one).any())
+def beat(rows: Floats, one: Floats) -> bool:
+    """Whether any of some rows is in nothing worse than ``one``, and better once."""
+    as_good = rows[(rows >= one).all(axis=1)]
+    return bool((as_good > one).any())
 
 
 def matrix(rows: Sequence[tuple[float, ...]]) -> Floats:
