@@ -57,8 +57,8 @@ def test_nothing_tried_yet_offers_what_is_known(own_sample_page: Page) -> None:
     page = own_sample_page
     page.open("/log/trials")
     page.wait_text("h1", "Nothing was tried yet. Which rig?")
-    found = [button for button in page.all("main button") if "Gallery camera" in button.text]
-    found[0].click()
+    page.until(lambda _: any("Gallery camera" in button.text for button in page.all("main button")), "a rig")
+    next(button for button in page.all("main button") if "Gallery camera" in button.text).click()
     page.answer("trials kel-55 o7 kel-ost-plain")
     page.wait_text(".trials-none", "It was not tried yet")
     assert page.axe() == []

@@ -18,53 +18,44 @@ interface Props {
   shape: number;
   /** Nobody knows where the light ends: what may be dark is hatched. */
   circleUnknown: boolean;
+  /** Called once something is to be seen: what else the server is asked can wait for it. */
+  onShown?: () => void;
 }
 
-/** The picture stays until the next one is there; before the first, its draft. */
-function useLoaded({ url, draft }: Side): [shown: string, failed: boolean] {
+/** The picture stays until the next one is there; before the first comes its draft, by itself. */
+function useLoaded({ url, draft = url }: Side): [shown: string, failed: boolean] {
   const [shown, setShown] = useState("");
-  const first = shown === "" ? draft : undefined;
-  useEffect(() => {
-    if (first === undefined) return;
-    const image = new Image();
-    let wanted = true;
-    image.src = first;
-    image.decode().then(
-      () => {
-        if (wanted) setShown((now) => now || first);
-      },
-      () => undefined,
-    );
-    return () => {
-      wanted = false;
-    };
-  }, [first]);
   const [failed, setFailed] = useState("");
+  const asked = shown === "" && failed !== draft ? draft : url;
   useEffect(() => {
     const image = new Image();
     let wanted = true;
-    image.src = url;
+    image.src = asked;
     image.decode().then(
       () => {
-        if (wanted) setShown(url);
+        if (wanted) setShown(asked);
       },
       () => {
-        if (wanted) setFailed(url);
+        if (wanted) setFailed(asked);
       },
     );
     return () => {
       wanted = false;
     };
-  }, [url]);
+  }, [asked]);
   return [shown, failed === url];
 }
 
 /** What the sensor would record; with another side, a divider between the two. */
-export function Photo({ one, other, shape, circleUnknown }: Props) {
+export function Photo({ one, other, shape, circleUnknown, onShown }: Props) {
   const [divide, setDivide] = useState(50);
   // On a phone there is no room for a divider: one or the other.
   const [flipped, setFlipped] = useState(false);
   const [shown, failed] = useLoaded(one);
+  const there = shown !== "" || failed;
+  useEffect(() => {
+    if (there) onShown?.();
+  }, [there, onShown]);
   const style = { "--shape": String(shape), "--divide": `${divide}%` } as CSSProperties;
   return (
     <figure className="photo" style={style} data-picture={shown} data-flipped={flipped}>

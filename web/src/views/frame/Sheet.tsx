@@ -46,6 +46,7 @@ export function Sheet({ frame, report, path, onSet, onVersus }: Props) {
             <Photo
               shape={shapeOf(report)}
               circleUnknown={report.image_circle_mm === null}
+              onShown={frame.onDrawn}
               one={{
                 url: pictureOf(shown, dragged ? 300 : 600),
                 draft: pictureOf(shown, 300),

@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useMemo } from "react";
+import { useCallback, useMemo, useState } from "react";
 
 import type { FitsReport, FrameReport } from "../../api/client";
 import { fitsQuery, frameQuery, matchQuery } from "../../api/queries";
@@ -44,8 +44,11 @@ export function useFrame(address: Address, words: URLSearchParams) {
   const query = useMemo(() => queryOf(lens, body, settings, practice), [lens, body, settings, practice]);
   const frame = useQuery({ ...frameQuery(query), enabled: both && via !== undefined });
   const report = frame.data;
-  const fits = useQuery({ ...fitsQuery({ body }, practice), enabled: both });
   const against = words.get("vs");
+  const [drawn, setDrawn] = useState(false);
+  const onDrawn = useCallback(() => setDrawn(true), []);
+  // The lenses that stand beside it are many: they wait until the picture is there.
+  const fits = useQuery({ ...fitsQuery({ body }, practice), enabled: both && (drawn || against !== null) });
   const otherQuery = useMemo(() => {
     if (against === null || !report) return null;
     const { lens: another, ...changed } = othersIn(new URLSearchParams(against));
@@ -61,6 +64,7 @@ export function useFrame(address: Address, words: URLSearchParams) {
     report,
     settings,
     query,
+    onDrawn,
     natives: nativesIn(fits.data, lens),
     against,
     otherQuery,
