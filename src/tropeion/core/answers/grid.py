@@ -16,6 +16,7 @@ from tropeion.core.gear.world import World, compile_world, with_tried
 from tropeion.core.practice import Practice
 from tropeion.core.rig.cautions import cautions_of
 from tropeion.core.routes.grades import Best, best_of_each, regraded, whole_best
+from tropeion.core.routes.judging import judging_of
 from tropeion.core.routes.match import best_route
 from tropeion.core.routes.ranking import is_picky, serves
 from tropeion.core.routes.unlisted_ways import Listed, unlisted_grades
@@ -99,12 +100,13 @@ def grid_of(world: World, practice: Practice, since: Grid | None = None) -> Grid
     lenses = sorted((lens for lens in world.gear.mounted if not lens.retired), key=lambda lens: _place(world, lens))
     bodies = sorted((body for body in world.gear.bodies if not body.retired), key=lambda body: _place(world, body))
     held = _at_hand(world, None if since is None else since.held)
+    judging = judging_of(world, practice)
     if since is None:
         could = whole_best(world, practice)
-        now = best_of_each(held, lenses, bodies, practice)
+        now = best_of_each(held, lenses, bodies, practice, judging)
     else:
         could = regraded(since.world, since.could, world, lenses, bodies, practice)
-        now = regraded(since.held, since.now, held, lenses, bodies, practice)
+        now = regraded(since.held, since.now, held, lenses, bodies, practice, judging)
     order = [(lens.id, body.id) for lens in lenses for body in bodies]
     same = _unchanged(since, world, lenses, bodies, practice)
     in_order = since is not None and list(since.cells) == order

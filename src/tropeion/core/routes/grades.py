@@ -22,7 +22,7 @@ from tropeion.core.practice import Practice
 
 from .bounds import Limits, Pairs, bounds_of, ceilings_of, pairs_of
 from .chain_table import Bools, ChainTable, Ints, interfaces_of
-from .judging import Judging
+from .judging import Judging, judging_of
 from .loads import overloaded_in
 from .promising import MOST_JUDGED, to_judge
 from .standings import NOTHING, StandingGrade
@@ -48,21 +48,23 @@ def best_grade(world: World, lens: Lens, body: Body, practice: Practice) -> Grad
     return _best_of(world, [(lens, body)], practice)[0].standing.grade
 
 
-def _best_of(world: World, pairs: Sequence[tuple[Lens, Body]], practice: Practice) -> list[Best]:
+def _best_of(
+    world: World, pairs: Sequence[tuple[Lens, Body]], practice: Practice, judging: Judging | None = None
+) -> list[Best]:
     """The best standings of some pairs: told where that is sure, else judged."""
     best_of_all = [_NO_WAY] * len(pairs)
     if not pairs:
         return best_of_all
     columns = pairs_of(world, pairs, practice)
     ends = [(world.mount_of(lens).joint, world.mount_of(body).joint) for lens, body in pairs]
-    judging, most = Judging(world, practice), int(practice.pieces)
+    judging, most = judging or judging_of(world, practice), int(practice.pieces)
     open_ = np.arange(len(pairs))
     # Short chains first: where one of them is surely as good as any could be, longer ones are not even listed.
     few = count_along(world.structure, ends, most) <= _FEW
     ceilings = None if few else ceilings_of(world.structure, ends, columns, most)
     for pieces in (most,) if few else range(min(1, most), most + 1):
         for table, of in chains_along(world.structure, [ends[place] for place in open_.tolist()], pieces):
-            told = _told(judging, pairs, columns, table, open_[of], None if pieces == most else ceilings)
+            told = _told(world, judging, pairs, columns, table, open_[of], None if pieces == most else ceilings)
             for place, best in told.items():
                 best_of_all[place] = best
         open_ = np.array([place for place in open_.tolist() if best_of_all[place] is _NO_WAY], dtype=np.int64)
@@ -70,6 +72,7 @@ def _best_of(world: World, pairs: Sequence[tuple[Lens, Body]], practice: Practic
 
 
 def _told(
+    world: World,
     judging: Judging,
     pairs: Sequence[tuple[Lens, Body]],
     columns: Pairs,
@@ -81,7 +84,7 @@ def _told(
 
     ``of`` is the place of each row's pair.
     """
-    world, along = judging.world, columns.along(of)
+    along = columns.along(of)
     limits = bounds_of(table, along)
     starts = np.flatnonzero(np.diff(of, prepend=-1))
     stops = np.append(starts[1:], len(of))
@@ -183,11 +186,14 @@ def best_standings(
 
 
 def best_of_each(
-    world: World, lenses: Sequence[Lens], bodies: Sequence[Body], practice: Practice
+    world: World, lenses: Sequence[Lens], bodies: Sequence[Body], practice: Practice, judging: Judging | None = None
 ) -> Mapping[tuple[str, str], Best]:
-    """How well every pair stands and by what, by (lens id, body id)."""
+    """How well every pair stands and by what, by (lens id, body id).
+
+    ``judging`` is that of a collection which has the same pieces and more adapters, where what it knows is to be used.
+    """
     pairs = [(lens, body) for lens in lenses for body in bodies]
-    best_of_all = _best_of(world, pairs, practice)
+    best_of_all = _best_of(world, pairs, practice, judging)
     return {(lens.id, body.id): best for (lens, body), best in zip(pairs, best_of_all, strict=True)}
 
 
@@ -205,6 +211,7 @@ def regraded(
     lenses: Sequence[Lens],
     bodies: Sequence[Body],
     practice: Practice,
+    judging: Judging | None = None,
 ) -> Mapping[tuple[str, str], Best]:
     """What :func:`best_of_each` says of a world that differs in a few pieces from the one ``before``.
 
@@ -212,7 +219,7 @@ def regraded(
     a changed adapter, and every other chain through one that could better what is known.
     """
     if before.gear.protocols != world.gear.protocols or before.gear.mounts != world.gear.mounts:
-        return best_of_each(world, lenses, bodies, practice)
+        return best_of_each(world, lenses, bodies, practice, judging)
     same_lenses = [lens for lens in lenses if _is_in(before.lenses, lens)]
     same_bodies = [body for body in bodies if _is_in(before.bodies, body)]
     bests: dict[tuple[str, str], Best | None] = dict(known)
@@ -227,16 +234,17 @@ def regraded(
         onto = {world.mount_of(body).joint for body in bodies}
         light = all(are_light(side.structure, onto, int(practice.pieces)) for side in (before, world))
         if len(gone | come) > _MOST_CHANGES or not light:
-            return best_of_each(world, lenses, bodies, practice)
+            return best_of_each(world, lenses, bodies, practice, judging)
         # Which of many chains are judged may change with any of them.
         for body in same_bodies:
             crowded = _crowded(before, world, world.mount_of(body).joint, int(practice.pieces))
             for lens in same_lenses if crowded else ():
                 if world.mount_of(lens).joint in crowded:
                     bests[lens.id, body.id] = None
-        _through_changed(world, bests, gone, come, same_lenses, same_bodies, practice)
+        judging = judging or judging_of(world, practice)
+        _through_changed(world, judging, bests, gone, come, same_lenses, same_bodies)
     again = [(lens, body) for lens in lenses for body in bodies if bests.get((lens.id, body.id)) is None]
-    for (lens, body), found in zip(again, _best_of(world, again, practice), strict=True):
+    for (lens, body), found in zip(again, _best_of(world, again, practice, judging), strict=True):
         bests[lens.id, body.id] = found
     return {pair: best for pair, best in bests.items() if best is not None}
 
@@ -260,12 +268,12 @@ def _crowded(before: World, world: World, rear: str, most: int) -> frozenset[str
 
 def _through_changed(
     world: World,
+    judging: Judging,
     found: dict[tuple[str, str], Best | None],
     gone: frozenset[str],
     come: frozenset[str],
     lenses: Sequence[Lens],
     bodies: Sequence[Body],
-    practice: Practice,
 ) -> None:
     """Better what is known by the chains through changed adapters; None where it hung on one that is gone."""
     if gone:
@@ -278,7 +286,7 @@ def _through_changed(
     at = {lens.id: numbers[world.mount_of(lens).joint] for lens in lenses}
     onto = {body.id: numbers[world.mount_of(body).joint] for body in bodies}
     rears = tuple(sorted({world.mount_of(body).joint for body in bodies}))
-    table = chains_through(world.structure, come, rears, int(practice.pieces))
+    table = chains_through(world.structure, come, rears, int(judging.practice.pieces))
     reached = set(zip(table.fronts.tolist(), table.rears.tolist(), strict=True))
     near = [
         (lens, body)
@@ -288,10 +296,11 @@ def _through_changed(
     ]
     if near:
         ends = [(at[lens.id], onto[body.id]) for lens, body in near]
-        _bettered(Judging(world, practice), found, near, *chains_among(table, ends))
+        _bettered(world, judging, found, near, *chains_among(table, ends))
 
 
 def _bettered(
+    world: World,
     judging: Judging,
     found: dict[tuple[str, str], Best | None],
     pairs: Sequence[tuple[Lens, Body]],
@@ -299,7 +308,7 @@ def _bettered(
     of: Ints,
 ) -> None:
     """Put in what some chains make better; ``of`` is the place of the pair that each row is of."""
-    along = pairs_of(judging.world, pairs, judging.practice).along(of)
+    along = pairs_of(world, pairs, judging.practice).along(of)
     limits = bounds_of(table, along)
     starts = np.flatnonzero(np.diff(of, prepend=-1))
     stops = np.append(starts[1:], len(of))
@@ -313,6 +322,6 @@ def _bettered(
         some, mine = table.of(rows), limits.of(rows)
         standing, by = _searched(judging, (lens, body), some, mine, best.standing)
         if by >= 0:
-            able = ~overloaded_in(judging.world, some, along.at(rows))
+            able = ~overloaded_in(world, some, along.at(rows))
             lighter = None if able[by] else _lighter(judging, (lens, body), some, mine, able, standing.level)
             found[lens.id, body.id] = Best(standing, _ids(some, by if lighter is None else lighter))

@@ -10,6 +10,7 @@ from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.usual import taken_for
 from tropeion.core.gear.world import World
+from tropeion.core.keeping import kept
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import assess
 
@@ -17,8 +18,14 @@ from .standings import StandingGrade, standing_of
 from .sure import contacts_of_adapter, contacts_of_lens, judged_of_lens
 
 
+@kept(most=4)
+def judging_of(world: World, practice: Practice) -> Judging:
+    """The judgements of a collection: whatever asks for one finds it made."""
+    return Judging(world, practice)
+
+
 class Judging:
-    """The judgements of one answer, by one practice."""
+    """The judgements of a collection by one practice. One with fewer adapters has the same."""
 
     def __init__(self, world: World, practice: Practice) -> None:
         self.world, self.practice = world, practice

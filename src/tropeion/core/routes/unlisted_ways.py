@@ -31,7 +31,7 @@ from tropeion.core.working import tidy
 from .bounds import bounds_of, pairs_of
 from .chain_table import ChainTable, Floats, Ints, Steps, bare, columns, in_front, joined, padded, put_together
 from .chains import Group, group_of
-from .judging import Judging
+from .judging import judging_of
 from .standings import NOTHING, StandingGrade, level_of
 
 # So many places beside listed pieces are tried, those at hand first.
@@ -200,7 +200,7 @@ class _Search:
 
     def __init__(self, world: World, practice: Practice) -> None:
         self._world, self._practice = world, practice
-        self._judging = Judging(world, practice)
+        self._judging = judging_of(world, practice)
         self._kinds: dict[tuple[str, str], tuple[_Does, ...]] = {}
         self._rings: dict[str, str] = {}
 
