@@ -34,8 +34,9 @@ def coverage_of(points: Reals, sizes: npt.NDArray[np.int64], shape: Shape) -> tu
     turns = np.add.reduceat(begins[:, 0] * ends[:, 1] - ends[:, 0] * begins[:, 1], starts)
     sums = _accumulated(begins, ends, np.repeat(np.sign(turns), sizes), right - left, bottom - top)
     np.cumsum(sums, axis=1, out=sums)
-    covered = np.clip(np.abs(sums[:, :-1]), 0, 1).astype(np.float32)
-    return slice(top, bottom), slice(left, right), covered
+    np.abs(sums, out=sums)
+    np.minimum(sums, 1, out=sums)
+    return slice(top, bottom), slice(left, right), sums[:, : right - left].astype(np.float32)
 
 
 def _inside(places: Reals, size: int) -> tuple[int, int]:
@@ -70,9 +71,9 @@ def _accumulated(begins: Reals, ends: Reals, turns: Reals, width: int, height: i
     beyond = np.clip((from_x + to_x) / 2 - column, 0, 1)
     place = row[part] * (width + 2) + np.minimum(column, width)
     size = height * (width + 2)
-    sums = np.bincount(place, amount * (1 - beyond), size).astype(np.float64)
-    sums += np.bincount(place + 1, amount * beyond, size)[:size]
-    return sums.reshape(height, width + 2)[:, : width + 1]
+    amounts = np.concatenate([amount * (1 - beyond), amount * beyond])
+    sums: Reals = np.bincount(np.concatenate([place, place + 1]), amounts, size)[:size].astype(np.float64, copy=False)
+    return sums.reshape(height, width + 2)
 
 
 def _counted(counts: npt.NDArray[np.int64]) -> npt.NDArray[np.int64]:
