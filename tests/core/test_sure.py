@@ -23,7 +23,7 @@ from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import assess
 from tropeion.core.routes.bounds import bounds_of, pairs_of
 from tropeion.core.routes.grades import best_grades
-from tropeion.core.routes.sure import adapter_is_plain, body_is_plain, lens_is_plain, lens_rests_without_power
+from tropeion.core.routes.sure import adapter_is_plain, body_is_plain, plain_lens
 from tropeion.core.routes.table import find_chains, table_of
 
 T = TypeVar("T", bound=Item)
@@ -127,10 +127,10 @@ def test_a_field_that_nobody_listed_is_not_sure_unless_it_says_nothing() -> None
         shutter: str
 
     written = lens(focus="ring")
-    for way, focus in ((lens_is_plain, "ring"), (lens_rests_without_power, "by_wire")):
-        assert way(made(Lens, {**written, "focus": focus}))
-        assert way(made(NewerLens, {**written, "focus": focus}))
-        assert not way(made(NewerLens, {**written, "focus": focus, "heats_up": True}))
+    for focus, plain in (("ring", (True, True, False)), ("by_wire", (False, True, True))):
+        assert plain_lens(made(Lens, {**written, "focus": focus})) == plain
+        assert plain_lens(made(NewerLens, {**written, "focus": focus})) == plain
+        assert not any(plain_lens(made(NewerLens, {**written, "focus": focus, "heats_up": True})))
     assert adapter_is_plain(made(NewerAdapter, ring()))
     assert not adapter_is_plain(made(NewerAdapter, ring(magnets=2)))
     assert not body_is_plain(made(NewerBody, {**body(), "shutter": "leaf"}), "still")
@@ -149,8 +149,8 @@ def test_a_field_that_nobody_listed_is_not_sure_unless_it_says_nothing() -> None
     ids=str,
 )
 def test_what_has_to_be_judged_is_not_plain(says: dict[str, Any]) -> None:
-    assert lens_is_plain(made(Lens, lens()))
-    assert not lens_is_plain(made(Lens, lens(**says)))
+    assert plain_lens(made(Lens, lens())).by_lengths
+    assert not plain_lens(made(Lens, lens(**says))).by_lengths
 
 
 @pytest.mark.parametrize("says", [{"irreversible": True}, {"optics": "correcting", **GLASS}], ids=["cut", "glass"])

@@ -83,6 +83,7 @@ class Grid:
     world: World
     held: World
     practice: Practice
+    ends: tuple[tuple[str, ...], tuple[str, ...]] = field(repr=False)
     could: Standings = field(repr=False)
     now: Standings = field(repr=False)
     cells: Mapping[tuple[str, str], Cell] = field(repr=False)
@@ -107,23 +108,12 @@ def grid_of(world: World, practice: Practice, since: Grid | None = None) -> Grid
     else:
         could = regraded(since.world, since.could, world, lenses, bodies, practice)
         now = regraded(since.held, since.now, held, lenses, bodies, practice, judging)
-    order = [(lens.id, body.id) for lens in lenses for body in bodies]
-    same = _unchanged(since, world, lenses, bodies, practice)
-    in_order = since is not None and list(since.cells) == order
-    cells: dict[tuple[str, str], Cell] = dict(since.cells) if since is not None and in_order else {}
-    anew: list[tuple[Lens, Body]] = []
-    for lens, on in zip(lenses, same, strict=True):
-        for body in bodies:
-            pair = lens.id, body.id
-            if (
-                since is None
-                or body.id not in on
-                or since.now[pair] is not now[pair]
-                or since.could[pair] is not could[pair]
-            ):
-                anew.append((lens, body))
-            elif not in_order:
-                cells[pair] = since.cells[pair]
+    ends = tuple(lens.id for lens in lenses), tuple(body.id for body in bodies)
+    anew = [(lens, body) for lens in lenses for body in bodies]
+    cells: dict[tuple[str, str], Cell] = {}
+    if since is not None:
+        cells = dict(since.cells)
+        anew = _changed(since, world, lenses, bodies, (now, could))
     grades = unlisted_grades(
         world, [Listed(lens, body, could[lens.id, body.id].standing) for lens, body in anew], practice
     )
@@ -132,28 +122,36 @@ def grid_of(world: World, practice: Practice, since: Grid | None = None) -> Grid
         here = _used(held, lens, body, now[pair], practice)
         told = _used(world, lens, body, could[pair], practice)
         cells[pair] = _cell(here, told, world, lens, body, unlisted)
-    if not in_order:
-        cells = {pair: cells[pair] for pair in order}
-    rows, columns = _ends(world, lenses, bodies, cells, 0), _ends(world, bodies, lenses, cells, 1)
-    return Grid(GridReport(rows, columns, tuple(cells.values())), world, held, practice, could, now, cells)
+    if since is not None and since.ends != ends:
+        cells = {(lens.id, body.id): cells[lens.id, body.id] for lens in lenses for body in bodies}
+    rows, columns = _ends(world, lenses, bodies, cells)
+    return Grid(GridReport(rows, columns, tuple(cells.values())), world, held, practice, ends, could, now, cells)
 
 
-def _unchanged(
-    since: Grid | None, world: World, lenses: Sequence[Lens], bodies: Sequence[Body], practice: Practice
-) -> list[frozenset[str]]:
-    """For each lens the bodies with which it makes a pair that is what it was, and meets no changed adapter."""
-    touched = None if since is None else _touched(since.world, world)
-    if since is None or touched is None:
-        return [frozenset()] * len(lenses)
-    kept_bodies = frozenset(
-        body.id for body in bodies if _is_in(since.world.bodies, body) and world.mount_of(body).joint not in touched
-    )
-    return [
-        frozenset()
-        if is_picky(lens, practice) or not _is_in(since.world.lenses, lens) or world.mount_of(lens).joint in touched
-        else kept_bodies
-        for lens in lenses
+def _changed(
+    since: Grid, world: World, lenses: Sequence[Lens], bodies: Sequence[Body], standings: tuple[Standings, Standings]
+) -> list[tuple[Lens, Body]]:
+    """The pairs that are not what they were, or meet a changed adapter."""
+    touched = _touched(since.world, world)
+    if touched is None:
+        return [(lens, body) for lens in lenses for body in bodies]
+    other_bodies = [
+        body for body in bodies if world.mount_of(body).joint in touched or not _is_in(since.world.bodies, body)
     ]
+    others: dict[str, list[Body]] = {}
+    for before, now in zip((since.now, since.could), standings, strict=True):
+        for (lens_id, body_id), best in now.items():
+            if before.get((lens_id, body_id)) is not best:
+                others.setdefault(lens_id, []).append(world.bodies[body_id])
+    changed: list[tuple[Lens, Body]] = []
+    for lens in lenses:
+        known = _is_in(since.world.lenses, lens) and world.mount_of(lens).joint not in touched
+        if not known or is_picky(lens, since.practice):
+            changed += [(lens, body) for body in bodies]
+        else:
+            some = {body.id: body for body in (*other_bodies, *others.get(lens.id, ()))}
+            changed += [(lens, body) for body in some.values()]
+    return changed
 
 
 def _is_in(known: Mapping[str, T], one: T) -> bool:
@@ -211,34 +209,31 @@ def _cell(here: _Used, there: _Used, world: World, lens: Lens, body: Body, unlis
 
 
 def _ends(
-    world: World,
-    ends: Sequence[Lens | Body],
-    others: Sequence[Lens | Body],
-    cells: Mapping[tuple[str, str], Cell],
-    side: Literal[0, 1],
-) -> tuple[Ends, ...]:
-    """Sums of the rows (``side`` 0) or columns (1)."""
-    shape = (len(ends), len(others)) if side == 0 else (len(others), len(ends))
+    world: World, lenses: Sequence[Lens], bodies: Sequence[Body], cells: Mapping[tuple[str, str], Cell]
+) -> tuple[tuple[Ends, ...], tuple[Ends, ...]]:
+    """Sums of the rows and of the columns."""
+    shape = (len(lenses), len(bodies))
     works_now, could_work = (
         np.array(values, dtype=np.bool_).reshape(shape)
         for values in ([cell.works_now for cell in cells.values()], [cell.could_work for cell in cells.values()])
     )
-    at_hand = np.array([other.at_hand > 0 for other in others], dtype=np.bool_)
-    on_hand = works_now & (at_hand if side == 0 else at_hand[:, np.newaxis])
-    now, could, held = (
-        dict(zip([end.id for end in ends], values.sum(axis=1 - side).tolist(), strict=True))
-        for values in (works_now, could_work, on_hand)
-    )
-    return tuple(
-        Ends(
-            id=end.id,
-            name=end.name,
-            mount=world.mount_of(end).id,
-            mount_name=world.mount_of(end).name,
-            at_hand=end.at_hand,
-            works_now=now[end.id],
-            could_work=could[end.id],
-            on_hand=held[end.id],
+    held_lenses, held_bodies = (np.array([end.at_hand > 0 for end in some], np.bool_) for some in (lenses, bodies))
+    on_hand = works_now & held_bodies, works_now & held_lenses[:, np.newaxis]
+
+    def told(ends: Sequence[Lens | Body], side: Literal[0, 1]) -> tuple[Ends, ...]:
+        sums = (values.sum(axis=1 - side).tolist() for values in (works_now, could_work, on_hand[side]))
+        return tuple(
+            Ends(
+                id=end.id,
+                name=end.name,
+                mount=world.mount_of(end).id,
+                mount_name=world.mount_of(end).name,
+                at_hand=end.at_hand,
+                works_now=now,
+                could_work=could,
+                on_hand=held,
+            )
+            for end, now, could, held in zip(ends, *sums, strict=True)
         )
-        for end in ends
-    )
+
+    return told(lenses, 0), told(bodies, 1)

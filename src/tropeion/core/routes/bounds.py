@@ -29,7 +29,7 @@ from tropeion.core.working import PLAIN
 
 from .chain_reach import reach_of
 from .chain_table import Bools, ChainTable, Floats, Ints, interfaces_of
-from .sure import body_is_plain, lens_is_plain, lens_is_plain_but_for_contacts, lens_rests_without_power
+from .sure import body_is_plain, plain_lens
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,6 +88,7 @@ def _front_of(world: World, lens_id: str) -> _Front:
     seat = seat_of(lens, mount)
     travels = [own_travel(lens, marked, PLAIN) for marked, _ in settings_of(lens)]
     known = [travel.travel_mm for travel in travels if travel is not None]
+    plain = plain_lens(lens)
     return _Front(
         mount=_mount_numbers(world.structure)[mount.id],
         measured=seat.measured,
@@ -96,9 +97,9 @@ def _front_of(world: World, lens_id: str) -> _Front:
         by_wire=lens.focus == "by_wire" and lens.protocol is not None,
         driven=lens.aperture == "electronic" and lens.protocol is not None,
         ringed=lens.aperture == "ring",
-        plain=lens_is_plain(lens),
-        but_for_contacts=lens_is_plain_but_for_contacts(lens),
-        powerless=lens_rests_without_power(lens),
+        plain=plain.by_lengths,
+        but_for_contacts=plain.but_for_contacts,
+        powerless=plain.without_power,
         touchy=mount.joint in _ruled(world.structure) or bool(lens.not_on) or lens.rear_diameter_mm is not None,
         circle_mm=_or(own_circle_mm(world, lens), math.inf),
         pupil_mm=_or(lens.exit_pupil_mm, math.inf),

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import TypeVar
+from typing import TypeVar, cast
 
 import numpy as np
 
@@ -55,9 +55,9 @@ def _best_of(
     best_of_all = [_NO_WAY] * len(pairs)
     if not pairs:
         return best_of_all
-    columns = pairs_of(world, pairs, practice)
-    ends = [(world.mount_of(lens).joint, world.mount_of(body).joint) for lens, body in pairs]
     judging, most = judging or judging_of(world, practice), int(practice.pieces)
+    columns = pairs_of(judging.world, pairs, practice)
+    ends = [(world.mount_of(lens).joint, world.mount_of(body).joint) for lens, body in pairs]
     open_ = np.arange(len(pairs))
     # Short chains first: where one of them is surely as good as any could be, longer ones are not even listed.
     few = count_along(world.structure, ends, most) <= _FEW
@@ -224,9 +224,9 @@ def regraded(
     same_bodies = [body for body in bodies if _is_in(before.bodies, body)]
     bests: dict[tuple[str, str], Best | None] = dict(known)
     fresh_lenses = {lens.id for lens in lenses} - {lens.id for lens in same_lenses}
-    fresh_bodies = {body.id for body in bodies} - {body.id for body in same_bodies}
+    fresh_bodies = [body for body in bodies if not _is_in(before.bodies, body)]
     for lens in lenses:
-        for body in bodies if lens.id in fresh_lenses else [body for body in bodies if body.id in fresh_bodies]:
+        for body in bodies if lens.id in fresh_lenses else fresh_bodies:
             bests[lens.id, body.id] = None
     if before.structure is not world.structure:
         gone = frozenset(adapter.id for adapter in before.gear.adapters if not _is_in(world.adapters, adapter))
@@ -243,10 +243,13 @@ def regraded(
                     bests[lens.id, body.id] = None
         judging = judging or judging_of(world, practice)
         _through_changed(world, judging, bests, gone, come, same_lenses, same_bodies)
-    again = [(lens, body) for lens in lenses for body in bodies if bests.get((lens.id, body.id)) is None]
+    if len(bests) != len(lenses) * len(bodies):
+        bests = {(lens.id, body.id): bests.get((lens.id, body.id)) for lens in lenses for body in bodies}
+    again = [(world.lenses[pair[0]], world.bodies[pair[1]]) for pair, best in bests.items() if best is None]
+    judged = dict(cast("dict[tuple[str, str], Best]", bests))
     for (lens, body), found in zip(again, _best_of(world, again, practice, judging), strict=True):
-        bests[lens.id, body.id] = found
-    return {pair: best for pair, best in bests.items() if best is not None}
+        judged[lens.id, body.id] = found
+    return judged
 
 
 # Where more adapters have changed than this, everything is judged anew.
@@ -308,7 +311,7 @@ def _bettered(
     of: Ints,
 ) -> None:
     """Put in what some chains make better; ``of`` is the place of the pair that each row is of."""
-    along = pairs_of(world, pairs, judging.practice).along(of)
+    along = pairs_of(judging.world, pairs, judging.practice).along(of)
     limits = bounds_of(table, along)
     starts = np.flatnonzero(np.diff(of, prepend=-1))
     stops = np.append(starts[1:], len(of))

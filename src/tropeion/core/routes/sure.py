@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from functools import cache
-from typing import Any, Final
+from typing import Any, Final, NamedTuple
 
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
@@ -110,14 +110,18 @@ def contacts_of_adapter(adapter: Adapter) -> str:
 
 def says_only(item: Item, allowed: Allowed) -> bool:
     """Whether every field holds what it may; one that is not listed, its default."""
+    return _holds(item, allowed) and _says_nothing_else(item, frozenset(allowed))
+
+
+def _holds(item: Item, allowed: Allowed) -> bool:
     values = vars(item)
-    for name, check in allowed.items():
-        if check is not _any and not check(values[name]):
-            return False
-    for name, required, default in _unlisted(type(item), frozenset(allowed)):
-        if required or values[name] != default:
-            return False
-    return True
+    return all(check(values[name]) for name, check in allowed.items() if check is not _any)
+
+
+def _says_nothing_else(item: Item, listed: frozenset[str]) -> bool:
+    values = vars(item)
+    rest = _unlisted(type(item), listed)
+    return all(not required and values[name] == default for name, required, default in rest)
 
 
 @cache
@@ -130,19 +134,27 @@ def _unlisted(kind: type[Item], listed: frozenset[str]) -> tuple[tuple[str, bool
     )
 
 
-def lens_is_plain(lens: Lens) -> bool:
-    """A lens that is focused and stopped down by its own rings, at one focal length."""
-    return says_only(lens, _BY_LENGTHS)
+class PlainLens(NamedTuple):
+    """In which ways a lens is plain.
+
+    ``by_lengths``: it is focused and stopped down by its own rings, at one focal length; ``but_for_contacts``: so, or
+    driven in whatever way; ``without_power``: nothing focuses it without power.
+    """
+
+    by_lengths: bool
+    but_for_contacts: bool
+    without_power: bool
 
 
-def lens_is_plain_but_for_contacts(lens: Lens) -> bool:
-    """A lens of one focal length of which lengths and contacts decide, whatever drives it."""
-    return says_only(lens, _BUT_FOR_CONTACTS)
+_LISTED: Final = frozenset(_BY_LENGTHS)
+assert frozenset(_BUT_FOR_CONTACTS) == _LISTED == frozenset(_WITHOUT_POWER), "all list the same fields"
 
 
-def lens_rests_without_power(lens: Lens) -> bool:
-    """A lens that nothing focuses without power."""
-    return says_only(lens, _WITHOUT_POWER)
+def plain_lens(lens: Lens) -> PlainLens:
+    """In which ways a lens is plain."""
+    if not _says_nothing_else(lens, _LISTED):
+        return PlainLens(by_lengths=False, but_for_contacts=False, without_power=False)
+    return PlainLens(*(_holds(lens, allowed) for allowed in (_BY_LENGTHS, _BUT_FOR_CONTACTS, _WITHOUT_POWER)))
 
 
 def body_is_plain(body: Body, use: str) -> bool:
