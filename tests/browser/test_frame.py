@@ -23,7 +23,8 @@ def opened(page: Page, path: str = PAIR) -> None:
 
 
 def shown(page: Page, *parts: str) -> str:
-    """The picture that is shown, once its address holds ``parts``."""
+    """The picture that is shown, once its address holds ``parts``; the whole one, if nothing else is said."""
+    parts = parts if any(part.startswith("rows=") for part in parts) else (*parts, "rows=600")
 
     def there(_: object) -> str | None:
         found = page.find(".photo").get_attribute("data-picture") or ""
@@ -55,6 +56,26 @@ def test_the_picture_is_what_the_server_draws_at_its_full_size(page: Page) -> No
     assert "illustration" in caption
     assert "Aberrations, flare and diffraction are left out" in caption
     assert "Image circle 64.0 mm" in caption
+
+
+def test_a_draft_comes_first_and_before_it_paper_not_black(page: Page) -> None:
+    """Both pictures are held back in turn: what is there is shown, and what cannot be made says so."""
+    page.driver.execute_cdp_cmd("Network.enable", {})
+    try:
+        page.driver.execute_cdp_cmd("Network.setBlockedURLs", {"urls": ["*frame/picture*rows=600*"]})
+        page.open(PAIR)
+        shown(page, "rows=300")
+        page.wait_text(".photo [role=alert]", "The picture could not be made")
+        page.driver.execute_cdp_cmd("Network.setBlockedURLs", {"urls": ["*frame/picture*"]})
+        page.open(PAIR + "&n=8")
+        page.wait_text(".photo[data-picture=''] [role=alert]", "The picture could not be made")
+        paper, photo = (
+            page.driver.execute_script("return getComputedStyle(arguments[0]).backgroundColor", page.find(selector))
+            for selector in (".frame-sheet", ".photo")
+        )
+        assert photo == paper
+    finally:
+        page.driver.execute_cdp_cmd("Network.setBlockedURLs", {"urls": []})
 
 
 @pytest.mark.attack
@@ -106,7 +127,7 @@ def test_the_mechanism_is_not_dragged_farther_than_it_goes(page: Page) -> None:
 def test_two_settings_stand_on_either_side_of_a_divider(page: Page) -> None:
     opened(page, PAIR + "&vs=n%3D16")
     page.find(".photo-other")
-    page.until(lambda _: "aperture=16" in (page.find(".photo-other").get_attribute("data-picture") or ""), "not f/16")
+    page.find(".photo-other[data-picture*='aperture=16'][data-picture*='rows=600']")
     assert [e.text for e in page.all(".photo-label")] == ["f/4", "f/16"]
     divider = page.find(".photo-divider")
     divider.send_keys(*[Keys.ARROW_RIGHT] * 5)
@@ -258,7 +279,7 @@ def test_a_pipe_mark_and_a_chart_follow_the_distance(page: Page) -> None:
     opened(page, "/frame?lens=kel-55&body=o7&via=kel-ost-close&scene=mark&at=0.4")
     page.wait_text(".screen-head h1", "Focused at 40")
     opened(page, PAIR + "&scene=chart&at=5")
-    page.wait_text(".screen-head h1", "Focused at 5.0 m")
+    page.wait_text(".screen-head h1", "Focused at 5.00 m")
     assert page.axe() == []
 
 

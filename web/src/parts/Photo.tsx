@@ -26,7 +26,7 @@ interface Props {
 function useLoaded({ url, draft = url }: Side): [shown: string, failed: boolean] {
   const [shown, setShown] = useState("");
   const [failed, setFailed] = useState("");
-  const asked = shown === "" && failed !== draft ? draft : url;
+  const asked = shown === "" && failed === "" ? draft : url;
   useEffect(() => {
     const image = new Image();
     let wanted = true;
