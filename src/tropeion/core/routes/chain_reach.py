@@ -14,7 +14,7 @@ from .table import usable_steps
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Reach:
+class ChainReach:
     """By the number of the interface in front, over all chains of so many pieces at most onto one.
 
     ``most_k`` is their greatest magnification; whether one is ``bare`` or passes contacts on all the way (``voiced``),
@@ -29,7 +29,7 @@ class Reach:
 
 
 @kept(most=2_000)
-def reach_of(structure: Structure, rear: str, most: int) -> Reach:
+def reach_of(structure: Structure, rear: str, most: int) -> ChainReach:
     """Piece by piece from the body: what the chains behind have, and what one more piece in front adds."""
     steps, usable = usable_steps(structure)
     fronts, rears = steps.fronts[usable], steps.rears[usable]
@@ -50,7 +50,7 @@ def reach_of(structure: Structure, rear: str, most: int) -> Reach:
         voiced, controls, helicoid = (_any(count, fronts[on]) for on in (voiced_on, controls_on, helicoid_on))
         for total, one in zip(every[1:], (k, voiced, controls, helicoid), strict=True):
             np.maximum(total, one, out=total)
-    return Reach(*every)
+    return ChainReach(*every)
 
 
 def _any(count: int, places: Ints) -> Bools:
