@@ -135,9 +135,17 @@ def _changed(
     touched = _touched(since.world, world)
     if touched is None:
         return [(lens, body) for lens in lenses for body in bodies]
-    other_bodies = [
-        body for body in bodies if world.mount_of(body).joint in touched or not _is_in(since.world.bodies, body)
-    ]
+    joints = {joint for ends in touched for joint in ends}
+    could = standings[1]
+
+    def meets(lens: Lens, body: Body) -> bool:
+        """Whether a ring that is not listed might be another: between the two, or beside the piece that changed."""
+        front, rear = world.mount_of(lens).joint, world.mount_of(body).joint
+        beside = front in joints or rear in joints
+        return (front, rear) in touched or (beside and not could[lens.id, body.id].standing.works)
+
+    fresh_bodies = [body for body in bodies if not _is_in(since.world.bodies, body)]
+    near_bodies = [body for body in bodies if world.mount_of(body).joint in joints]
     others: dict[str, list[Body]] = {}
     for before, now in zip((since.now, since.could), standings, strict=True):
         for (lens_id, body_id), best in now.items():
@@ -145,12 +153,13 @@ def _changed(
                 others.setdefault(lens_id, []).append(world.bodies[body_id])
     changed: list[tuple[Lens, Body]] = []
     for lens in lenses:
-        known = _is_in(since.world.lenses, lens) and world.mount_of(lens).joint not in touched
-        if not known or is_picky(lens, since.practice):
+        if not _is_in(since.world.lenses, lens) or is_picky(lens, since.practice):
             changed += [(lens, body) for body in bodies]
-        else:
-            some = {body.id: body for body in (*other_bodies, *others.get(lens.id, ()))}
-            changed += [(lens, body) for body in some.values()]
+            continue
+        near = bodies if world.mount_of(lens).joint in joints else near_bodies
+        met = [body for body in near if meets(lens, body)]
+        some = {body.id: body for body in (*fresh_bodies, *met, *others.get(lens.id, ()))}
+        changed += [(lens, body) for body in some.values()]
     return changed
 
 
@@ -188,16 +197,16 @@ def _used(world: World, lens: Lens, body: Body, best: Best, practice: Practice) 
     return _Used(stands.grade, False, None) if route is None else _Used(stands.grade, serves(route), route.adapters)
 
 
-def _touched(before: World, world: World) -> frozenset[str] | None:
-    """The interfaces of adapters that have changed: a ring that is not listed may stand beside them. None: all."""
+def _touched(before: World, world: World) -> frozenset[tuple[str, str]] | None:
+    """The interfaces that a changed adapter stands between, either way round. None: all."""
     if before.gear.mounts != world.gear.mounts or before.gear.protocols != world.gear.protocols:
         return None
-    adapters, other = before.adapters, world.adapters
     pieces = [
-        *(adapter for adapter in before.gear.adapters if not _is_in(other, adapter)),
-        *(adapter for adapter in world.gear.adapters if not _is_in(adapters, adapter)),
+        *(adapter for adapter in before.gear.adapters if not _is_in(world.adapters, adapter)),
+        *(adapter for adapter in world.gear.adapters if not _is_in(before.adapters, adapter)),
     ]
-    return frozenset(world.mounts[end].joint for piece in pieces for end in (piece.lens_mount, piece.body_mount))
+    ends = [(world.mounts[piece.lens_mount].joint, world.mounts[piece.body_mount].joint) for piece in pieces]
+    return frozenset((*ends, *(pair[::-1] for pair in ends)))
 
 
 def _cell(here: _Used, there: _Used, world: World, lens: Lens, body: Body, unlisted: Grade | None) -> Cell:

@@ -144,7 +144,7 @@ class _Ranked:
     not_judged: int
 
 
-@kept(most=40)
+@kept(most=24)
 def _ranked(world: World, lens_id: str, body_id: str, practice: Practice, everything: bool) -> _Ranked:
     """The chains that no other beats in everything, or all of them, of those that are judged."""
     lens, body = world.lenses[lens_id], world.bodies[body_id]

@@ -208,16 +208,27 @@ class _Counts:
 @kept(most=2_000)
 def _counts(structure: Structure, rear: str, most: int) -> _Counts:
     """Counted without listing any."""
+    number = interfaces_of(structure)[rear]
+    rows, ways = _all_counts(structure, most)
+    return _Counts(rows[:, :, number], ways[:, :, number])
+
+
+@kept(most=8)
+def _all_counts(structure: Structure, most: int) -> tuple[Floats, Floats]:
+    """Chains of groups and of pieces, by their number of pieces, the interface in front and the one behind."""
     steps, usable = usable_steps(structure)
     fronts, rears = steps.fronts[usable], steps.rears[usable]
-    sizes = np.array([len(steps.groups[number].members) for number in usable], dtype=np.float64)
+    sizes = np.array([len(steps.groups[number].members) for number in usable.tolist()], dtype=np.float64)
     interfaces = len(steps.interfaces)
-    rows, ways_of_them = np.zeros((most + 1, interfaces)), np.zeros((most + 1, interfaces))
-    rows[0, steps.interfaces[rear]] = ways_of_them[0, steps.interfaces[rear]] = 1
-    for pieces in range(1, most + 1):
-        rows[pieces] = np.bincount(fronts, rows[pieces - 1][rears], interfaces)
-        ways_of_them[pieces] = np.bincount(fronts, sizes * ways_of_them[pieces - 1][rears], interfaces)
-    return _Counts(rows, ways_of_them)
+    found = []
+    for weights in (np.ones(len(usable)), sizes):
+        once = np.zeros((interfaces, interfaces))
+        np.add.at(once, (fronts, rears), weights)
+        powers = [np.eye(interfaces)]
+        for _ in range(most):
+            powers.append(once @ powers[-1])
+        found.append(np.stack(powers))
+    return found[0], found[1]
 
 
 def _depth(structure: Structure, front: int, rear: str, most: int) -> int:
