@@ -8,10 +8,13 @@ from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from .addresses import Address, Place, listening_at, names_here
-from .authority import Authority, AuthorityError, authority_in, server_certificate, tls_context
 from .paired import Paired
+
+if TYPE_CHECKING:
+    from .authority import Authority
 
 
 @dataclass(slots=True)
@@ -54,6 +57,9 @@ def listening(folder: Path, addresses: Sequence[Address], port: int) -> Iterator
 
 
 def _listen(found: Listening, folder: Path, addresses: Sequence[Address], port: int) -> None:
+    # Eight megabytes that a machine without a network of its own does without.
+    from .authority import AuthorityError, authority_in, server_certificate, tls_context  # noqa: PLC0415
+
     try:
         names = names_here()
         authority, _ = authority_in(folder, names)
