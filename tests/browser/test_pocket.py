@@ -284,6 +284,7 @@ def revoke(phone: Phone) -> None:
             machine.delete(f"/lan/devices/{device['id']}")
 
 
+@pytest.mark.attack
 def test_revoked_everything_that_is_kept_goes(phone: Phone) -> None:
     phone.pair()
     phone.ready()
