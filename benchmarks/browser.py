@@ -64,6 +64,18 @@ document.body.dispatchEvent(new KeyboardEvent('keydown', {key, bubbles: true}));
 )
 
 
+# Nobody opens the next screen before the first one stands: until a quarter of a second nothing was fetched.
+QUIET = """
+const done = arguments[arguments.length - 1], count = () => performance.getEntriesByType('resource').length;
+let before = count(), since = performance.now();
+const look = () => {
+  if (count() !== before) [before, since] = [count(), performance.now()];
+  if (performance.now() - since > 250) done(); else requestAnimationFrame(look);
+};
+look();
+"""
+
+
 @dataclass(frozen=True, slots=True)
 class Chosen:
     """Milliseconds from choosing a lens to the settled answer, and of loading the page for it instead."""
@@ -99,9 +111,14 @@ def _settled(driver: webdriver.Chrome, address: str) -> None:
     WebDriverWait(driver, 20, 0.01).until(lambda d: d.find_elements(By.CSS_SELECTOR, "main[data-answer-for]"))
 
 
+def _quiet(driver: webdriver.Chrome, address: str) -> None:
+    _settled(driver, address)
+    driver.execute_async_script(QUIET)
+
+
 def keystroke(driver: webdriver.Chrome, address: str) -> float:
     """Median from a keystroke in the picker to its new list, over 2,000 lenses."""
-    _settled(driver, address + "/?lens=lens-1&body=o7")
+    _quiet(driver, address + "/?lens=lens-1&body=o7")
     driver.find_element(By.CSS_SELECTOR, ".picker-lens input").click()
     WebDriverWait(driver, 20).until(lambda d: d.find_elements(By.CSS_SELECTOR, ".entry-name"))
     # Each gives another list than the one before, so that the change can be seen.
@@ -111,7 +128,7 @@ def keystroke(driver: webdriver.Chrome, address: str) -> float:
 
 def drawing(driver: webdriver.Chrome, address: str) -> tuple[float, float]:
     """Median and 95th percentile of drawing the next route, whose answer is there already."""
-    _settled(driver, address + "/?lens=kel-55&body=o7&all=1")
+    _quiet(driver, address + "/?lens=kel-55&body=o7&all=1")
     keys = ["ArrowDown"] * 20 + ["ArrowUp"] * 20
     return _spread([float(driver.execute_async_script(MOVED, key)) for key in keys])
 
@@ -129,16 +146,6 @@ history.pushState({}, '', path);
 dispatchEvent(new PopStateEvent('popstate', {state: {}}));
 requestAnimationFrame(look);
 """
-# Nobody opens the next screen before the first one stands: until a quarter of a second nothing was fetched.
-QUIET = """
-const done = arguments[arguments.length - 1], count = () => performance.getEntriesByType('resource').length;
-let before = count(), since = performance.now();
-const look = () => {
-  if (count() !== before) [before, since] = [count(), performance.now()];
-  if (performance.now() - since > 250) done(); else requestAnimationFrame(look);
-};
-look();
-"""
 PAIR = "?lens=kel-55&body=o7"
 # Each screen, and what its picture is.
 SCREENS = (
@@ -155,16 +162,14 @@ def opening(driver: webdriver.Chrome, address: str) -> list[tuple[str, float]]:
     """Each screen for the first time, from the one of the terms."""
     times = []
     for name, path, wanted in SCREENS:
-        driver.get(address + "/terms")
-        WebDriverWait(driver, 20, 0.01).until(lambda d: d.find_elements(By.CSS_SELECTOR, "main[data-answer-for]"))
-        driver.execute_async_script(QUIET)
+        _quiet(driver, address + "/terms")
         times.append((name, float(driver.execute_async_script(OPENED, path, wanted))))
     return times
 
 
 def choosing(driver: webdriver.Chrome, address: str, gear: Gear) -> Chosen:
     """Every lens of the sample on three bodies, each asked for the first time."""
-    _settled(driver, address + "/?lens=kel-55&body=vigil")
+    _quiet(driver, address + "/?lens=kel-55&body=vigil")
     pairs = [(lens.id, body) for body in ("o7", "lark", "nave") for lens in gear.mounted]
     times = [float(driver.execute_async_script(CHOSEN, *pair)) for pair in pairs]
     loads = []

@@ -26,7 +26,6 @@ STEADY = settings(
 )
 
 
-@pytest.mark.attack
 def test_the_random_collections_hold_something_of_every_kind() -> None:
     """Else the tests below would say nothing."""
     held: Counter[str] = Counter()

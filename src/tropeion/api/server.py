@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import gc
 import resource
 import socket
 import ssl
@@ -241,6 +242,9 @@ class Server(uvicorn.Server):
     async def startup(self, sockets: list[socket.socket] | None = None) -> None:
         """Listen on the machine, then in the network."""
         await super().startup(sockets)
+        # What is there now stays. Looked through again with every full collection, it held up an answer by 0.1 s.
+        gc.collect()
+        gc.freeze()
         if self._network is None:
             return
         network, loop = self._network, asyncio.get_running_loop()
