@@ -142,8 +142,8 @@ def test_the_key_narrows_takes_back_and_says_where_it_may_go(page: Page) -> None
 
 
 def add_attic_lens(page: Page) -> None:
-    page.find("#name").send_keys("Attic 58/2")
-    page.find("#focal").send_keys("58")
+    page.find(".add-lens form > .add-field input").send_keys("Attic 58/2")
+    page.find(".add-row .add-field input").send_keys("58")
     page.find(".add-lens button[type=submit]").click()
 
 

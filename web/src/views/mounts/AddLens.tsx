@@ -2,9 +2,9 @@ import "./AddLens.css";
 
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
-import Form from "antd/es/form";
 import Input from "antd/es/input";
 import InputNumber from "antd/es/input-number";
+import { type ReactNode, useId, useState } from "react";
 import { useNavigate } from "react-router";
 
 import { type KeyReport, ProblemError, type SystemPage } from "../../api/client";
@@ -16,6 +16,15 @@ interface Values {
   focal: number;
   widest: number;
   smallest: number;
+  nearest: number | null;
+}
+
+/** What stands in the fields: nothing, where nothing was typed. */
+interface Typed {
+  name: string;
+  focal: number | null;
+  widest: number | null;
+  smallest: number | null;
   nearest: number | null;
 }
 
@@ -35,31 +44,73 @@ export function AddLens({ report, page }: { report: KeyReport; page: SystemPage 
     },
   });
   const problems = add.error instanceof ProblemError ? add.error.problem.errors : [];
+  const [values, setValues] = useState<Typed>({ name: "", focal: null, widest: 2, smallest: 16, nearest: null });
+  const [asked, setAsked] = useState(false);
+  const put = (change: Partial<Typed>) => setValues((now) => ({ ...now, ...change }));
+  const lacks = (of: unknown) => asked && (of === null || of === "");
+  const submit = (event: { preventDefault: () => void }) => {
+    event.preventDefault();
+    setAsked(true);
+    const { name, focal, widest, smallest, nearest } = values;
+    if (name.trim() && focal !== null && widest !== null && smallest !== null)
+      add.mutate({ name, focal, widest, smallest, nearest });
+  };
   return (
     <section className="add-lens">
       <h2>Add this lens</h2>
-      <Form<Values>
-        layout="vertical"
-        requiredMark={false}
-        initialValues={{ widest: 2, smallest: 16, nearest: null }}
-        onFinish={(values) => add.mutate(values)}
-      >
-        <Form.Item name="name" label="Name, as you call it" rules={[{ required: true, message: "A name is needed." }]}>
-          <Input maxLength={120} />
-        </Form.Item>
+      <form onSubmit={submit} noValidate>
+        <Field label="Name, as you call it" wrong={lacks(values.name.trim()) ? "A name is needed." : ""}>
+          {(id) => (
+            <Input
+              id={id}
+              maxLength={120}
+              value={values.name}
+              onChange={(event) => put({ name: event.target.value })}
+            />
+          )}
+        </Field>
         <div className="add-row">
-          <Form.Item name="focal" label="Focal length, mm" rules={[{ required: true, message: "Needed." }]}>
-            <InputNumber min={1} max={5000} />
-          </Form.Item>
-          <Form.Item name="widest" label="Widest f/" rules={[{ required: true, message: "Needed." }]}>
-            <InputNumber min={0.5} max={90} step={0.1} />
-          </Form.Item>
-          <Form.Item name="smallest" label="Smallest f/" rules={[{ required: true, message: "Needed." }]}>
-            <InputNumber min={0.5} max={90} />
-          </Form.Item>
-          <Form.Item name="nearest" label="Closest, m">
-            <InputNumber min={0.01} max={100} step={0.05} placeholder="unknown" />
-          </Form.Item>
+          <Field label="Focal length, mm" wrong={lacks(values.focal) ? "Needed." : ""}>
+            {(id) => (
+              <InputNumber id={id} min={1} max={5000} value={values.focal} onChange={(focal) => put({ focal })} />
+            )}
+          </Field>
+          <Field label="Widest f/" wrong={lacks(values.widest) ? "Needed." : ""}>
+            {(id) => (
+              <InputNumber
+                id={id}
+                min={0.5}
+                max={90}
+                step={0.1}
+                value={values.widest}
+                onChange={(widest) => put({ widest })}
+              />
+            )}
+          </Field>
+          <Field label="Smallest f/" wrong={lacks(values.smallest) ? "Needed." : ""}>
+            {(id) => (
+              <InputNumber
+                id={id}
+                min={0.5}
+                max={90}
+                value={values.smallest}
+                onChange={(smallest) => put({ smallest })}
+              />
+            )}
+          </Field>
+          <Field label="Closest, m">
+            {(id) => (
+              <InputNumber
+                id={id}
+                min={0.01}
+                max={100}
+                step={0.05}
+                placeholder="unknown"
+                value={values.nearest}
+                onChange={(nearest) => put({ nearest })}
+              />
+            )}
+          </Field>
         </div>
         {add.isError && (
           <div role="alert" className="problems">
@@ -72,9 +123,27 @@ export function AddLens({ report, page }: { report: KeyReport; page: SystemPage 
         <Button type="primary" htmlType="submit" loading={add.isPending}>
           Add it, and to the light path
         </Button>
-      </Form>
+      </form>
       <p className="route-gives">It is kept as owned. {report.settled ? SETTLED : OPEN}</p>
     </section>
+  );
+}
+
+interface FieldProps {
+  label: string;
+  wrong?: string;
+  children: (id: string) => ReactNode;
+}
+
+/** A label, what it is for, and what is wrong with it. */
+function Field({ label, wrong = "", children }: FieldProps) {
+  const id = useId();
+  return (
+    <div className="add-field">
+      <label htmlFor={id}>{label}</label>
+      {children(id)}
+      {wrong && <p role="alert">{wrong}</p>}
+    </div>
   );
 }
 
