@@ -17,6 +17,7 @@ from tests.limits import client_of
 from tests.prepared import begin_anew
 from tests.shapes import fill_up
 from tests.terminal import NEEDS_WEB, started
+from tests.thorough import some
 from tests.worlds import lens, mount
 from tropeion.core.gear.gear import Gear
 from tropeion.formats import gear_file
@@ -252,7 +253,7 @@ def test_an_import_onto_a_full_disk_says_so_in_words(api: httpx.Client, collecti
 
 
 @NEEDS_WEB
-@pytest.mark.parametrize("share", [0.02, 0.95])
+@pytest.mark.parametrize("share", some([0.02, 0.95], [0.95]))
 def test_a_backup_sent_to_a_full_disk_is_refused_in_words(api: httpx.Client, tmp_path: Path, share: float) -> None:
     """Where little is left, and where nearly all of it fits."""
     kept = api.get("/backup").content

@@ -158,6 +158,7 @@ def test_peaking_marks_edges_of_what_is_not_sharp(own_server_page: Page) -> None
     page.until(lambda _: "magnifier" in (page.find(".finder").get_attribute("data-finder") or ""), "as sharp as any")
 
 
+@pytest.mark.attack
 def test_a_swap_with_the_power_on_is_seen(own_sample_page: Page) -> None:
     page = own_sample_page
     begun(page)

@@ -25,6 +25,7 @@ def noted(page: Page) -> None:
     page.press("3", "1", "1", "1", "1")
 
 
+@pytest.mark.attack
 def test_a_ladder_by_keys_and_what_it_comes_to(own_sample_page: Page) -> None:
     page = own_sample_page
     noted(page)
