@@ -163,18 +163,15 @@ def _systems() -> None:
 
 def _rings() -> None:
     """A hundred rings between two mounts, and as many back: a million chains of three."""
+    few = compile_world(rings_both_ways(8))
     start = time.perf_counter()
-    plain_search(compile_world(rings_both_ways(8)), *_ends(compile_world(rings_both_ways(8))), 3)
+    plain_search(few, few.gear.lenses[0], few.gear.bodies[0], 3)
     naive = (time.perf_counter() - start) * (100 / 8) ** 3
     world = compile_world(rings_both_ways(100))
     start = time.perf_counter()
     match(world, "l0", "b0")
     took = time.perf_counter() - start
     report("market: chains of three, 100 rings on each side", took, 1, "s", naive, "plain search, extrapolated")
-
-
-def _ends(world: World) -> tuple[Lens, Body]:
-    return world.gear.lenses[0], world.gear.bodies[0]
 
 
 def api(gear: Gear) -> None:

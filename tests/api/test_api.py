@@ -12,6 +12,8 @@ import pytest
 from tests.conftest import Served
 from tests.limits import client_of
 from tests.prepared import begin_anew
+from tests.terminal import NEEDS_WEB
+from tropeion.api.app import WEB_FILES
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
@@ -85,6 +87,24 @@ def test_text_is_sent_packed_and_pictures_and_databases_as_they_are(api: httpx.C
         assert ("content-encoding" in answer.headers) is packed, path
     plain = api.get("/api/v1/mounts", headers={"accept-encoding": "identity"})
     assert "content-encoding" not in plain.headers
+
+
+@NEEDS_WEB
+def test_scripts_are_sent_packed_once_and_are_the_files(api: httpx.Client) -> None:
+    """Packed for whoever takes it, as they are for others; what is no file of the page is no answer."""
+    for path in (*sorted((WEB_FILES / "assets").glob("*.js"))[:3], *sorted((WEB_FILES / "assets").glob("*.css"))[:1]):
+        for _ in range(2):
+            packed = api.get(f"/assets/{path.name}", headers={"accept-encoding": "gzip"})
+            assert packed.headers["content-encoding"] == "gzip"
+            assert packed.headers["vary"] == "Accept-Encoding"
+            assert "immutable" in packed.headers["cache-control"]
+            assert packed.content == path.read_bytes()
+        plain = api.get(f"/assets/{path.name}", headers={"accept-encoding": "identity"})
+        assert "content-encoding" not in plain.headers
+        assert plain.content == path.read_bytes()
+        assert plain.headers["content-type"] == packed.headers["content-type"]
+    for name in ("nothing.js", "..%2findex.js", "%2e%2e/files.js", "a%00.js"):
+        assert api.get(f"/assets/{name}").status_code == 404, name
 
 
 def test_via_and_practice_travel_in_the_query(api: httpx.Client) -> None:

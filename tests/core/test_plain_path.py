@@ -20,6 +20,7 @@ from tropeion.core.answers.systems import systems_report
 from tropeion.core.findings import Grade, rank, works
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import with_entry
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
@@ -219,14 +220,54 @@ def test_a_random_world_is_answered_as_if_every_chain_were_judged(seed: int) -> 
     expected = plainly(world, practice)
     grid = grid_of(world, practice)
     assert told(grid.report) == expected
-    # What an edit leaves is as if made anew, and crosses the systems alike.
-    one = dice.choice(world.gear.adapters)
-    entry = one.model_copy(update={"length_mm": one.length_mm + 0.03, "owned": 1})
-    after = compile_world(with_entry(world.gear, "adapters", one.id, entry), world)
-    again = grid_of(after, practice, grid)
-    assert told(again.report) == told(grid_of(compile_world(after.gear), practice).report)
-    found = systems_report(after, practice, again.could).crossings
-    assert found == systems_report(compile_world(after.gear), practice).crossings
+    # What edits leave, one after another, is as if made anew, and crosses the systems alike.
+    kinds: tuple[Kind, ...] = ("adapters", "bodies", "lenses")
+    for kind in kinds:
+        one = dice.choice(getattr(world.gear, kind))
+        world = changed(world, kind, one.id, **edited(kind, one, dice))
+        grid = grid_of(world, practice, grid)
+        assert told(grid.report) == told(grid_of(compile_world(world.gear), practice).report), kind
+    found = systems_report(world, practice, grid.could).crossings
+    assert found == systems_report(compile_world(world.gear), practice).crossings
+
+
+def edited(kind: Kind, one: Any, dice: random.Random) -> dict[str, Any]:
+    if kind == "adapters":
+        return {"length_mm": one.length_mm + 0.03, "owned": 1}
+    if kind == "bodies":
+        return {"sensor_mm": dice.choice([(44.0, 33.0), (24.0, 16.0)]), "owned": 1}
+    return {"protocol": None if one.protocol else "speech", "image_circle_mm": dice.choice([None, 30.0])}
+
+
+def changed(world: World, kind: Kind, id_: str, **says: Any) -> World:
+    """The collection with one piece that says something else."""
+    (one,) = (some for some in getattr(world.gear, kind) if some.id == id_)
+    return compile_world(with_entry(world.gear, kind, id_, one.model_copy(update=says)), world)
+
+
+def test_what_is_taken_from_the_pieces_beside_it_is_taken_anew() -> None:
+    """A circle that nobody stated is its bodies'; whether a body may have contacts is told by its mount's lenses."""
+    world = compile_world(
+        gear_of(
+            {
+                "protocols": [{"id": "speech", "name": "Speech", "powers": ["iris", "focus"]}],
+                "mounts": [mount("front", 45.0, interface="f"), mount("rear", 20.0, interface="r")],
+                "bodies": [body(id="own", mount="front"), body(id="other")],
+                "lenses": [lens(id="silent", image_circle_mm=None), lens(id="native", mount="rear")],
+                "adapters": [ring("plain", owned=1), ring("through", link="pass", owned=1)],
+            }
+        )
+    )
+    practice = Practice()
+    first = grid_of(world, practice)
+    assert told(first.report)["silent", "other"][1] == "manual"
+    # Its own system turns out to be a small one: on the other body its circle may be too small.
+    small = changed(world, "bodies", "own", sensor_mm=(24.0, 16.0))
+    since = grid_of(small, practice, first)
+    assert told(since.report)["silent", "other"][1] == "partial"
+    assert told(since.report) == told(grid_of(compile_world(small.gear), practice).report)
+    spoken = changed(small, "lenses", "native", protocol="speech", focus="by_wire", aperture="electronic")
+    assert told(grid_of(spoken, practice, since).report) == told(grid_of(compile_world(spoken.gear), practice).report)
 
 
 def test_the_random_worlds_meet_what_they_are_for() -> None:

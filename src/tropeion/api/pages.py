@@ -45,9 +45,9 @@ class _Assets(StaticFiles):
     async def get_response(self, path: str, scope: Scope) -> Response:
         file = Path(path)
         name = self.folder / file.name
-        if len(file.parts) == 1 and file.suffix in _PACKED and accepts_gzip(scope) and name.is_file():
+        if len(file.parts) == 1 and file.suffix in _PACKED and _accepts_gzip(scope) and name.is_file():
             if name not in self._packed:
-                self._packed[name] = await run_in_threadpool(_packed, name)
+                self._packed[name] = await run_in_threadpool(_pack, name)
             packed = {"content-encoding": "gzip", "vary": "Accept-Encoding"}
             response = Response(self._packed[name], media_type=_PACKED[file.suffix], headers=packed)
         else:
@@ -60,11 +60,11 @@ class _Assets(StaticFiles):
         return Path(str(self.directory))
 
 
-def accepts_gzip(scope: Scope) -> bool:
+def _accepts_gzip(scope: Scope) -> bool:
     return scope["method"] == "GET" and "gzip" in Headers(scope=scope).get("accept-encoding", "")
 
 
-def _packed(file: Path) -> bytes:
+def _pack(file: Path) -> bytes:
     return gzip.compress(file.read_bytes(), 9, mtime=0)
 
 

@@ -4,18 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Literal, TypeVar
+from typing import Literal
 
 import numpy as np
 
 from tropeion.core.findings import Code, Grade
-from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.usual import is_as_before
 from tropeion.core.gear.world import World, compile_world, with_tried
 from tropeion.core.practice import Practice
 from tropeion.core.rig.cautions import cautions_of
-from tropeion.core.routes.grades import Best, best_of_each, regraded, whole_best
+from tropeion.core.routes.grades import Best, best_of_each, changed_adapters, regraded, whole_best
 from tropeion.core.routes.judging import judging_of
 from tropeion.core.routes.match import best_route
 from tropeion.core.routes.ranking import is_picky, serves
@@ -71,7 +71,6 @@ class GridReport:
     cells: tuple[Cell, ...]
 
 
-T = TypeVar("T", Lens, Body, Adapter)
 Standings = Mapping[tuple[str, str], Best]
 
 
@@ -144,7 +143,7 @@ def _changed(
         beside = front in joints or rear in joints
         return (front, rear) in touched or (beside and not could[lens.id, body.id].standing.works)
 
-    fresh_bodies = [body for body in bodies if not _is_in(since.world.bodies, body)]
+    fresh_bodies = [body for body in bodies if not is_as_before(since.world, world, body)]
     near_bodies = [body for body in bodies if world.mount_of(body).joint in joints]
     others: dict[str, list[Body]] = {}
     for before, now in zip((since.now, since.could), standings, strict=True):
@@ -153,7 +152,7 @@ def _changed(
                 others.setdefault(lens_id, []).append(world.bodies[body_id])
     changed: list[tuple[Lens, Body]] = []
     for lens in lenses:
-        if not _is_in(since.world.lenses, lens) or is_picky(lens, since.practice):
+        if not is_as_before(since.world, world, lens) or is_picky(lens, since.practice):
             changed += [(lens, body) for body in bodies]
             continue
         near = bodies if world.mount_of(lens).joint in joints else near_bodies
@@ -161,11 +160,6 @@ def _changed(
         some = {body.id: body for body in (*fresh_bodies, *met, *others.get(lens.id, ()))}
         changed += [(lens, body) for body in some.values()]
     return changed
-
-
-def _is_in(known: Mapping[str, T], one: T) -> bool:
-    other = known.get(one.id)
-    return other is one or other == one
 
 
 def _place(world: World, one: Lens | Body) -> tuple[str, str, str]:
@@ -201,11 +195,8 @@ def _touched(before: World, world: World) -> frozenset[tuple[str, str]] | None:
     """The interfaces that a changed adapter stands between, either way round. None: all."""
     if before.gear.mounts != world.gear.mounts or before.gear.protocols != world.gear.protocols:
         return None
-    pieces = [
-        *(adapter for adapter in before.gear.adapters if not _is_in(world.adapters, adapter)),
-        *(adapter for adapter in world.gear.adapters if not _is_in(before.adapters, adapter)),
-    ]
-    ends = [(world.mounts[piece.lens_mount].joint, world.mounts[piece.body_mount].joint) for piece in pieces]
+    gone, come = changed_adapters(before, world)
+    ends = [(world.mounts[piece.lens_mount].joint, world.mounts[piece.body_mount].joint) for piece in (*gone, *come)]
     return frozenset((*ends, *(pair[::-1] for pair in ends)))
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final, Literal
 
 from tropeion.core.findings import Grade
@@ -13,6 +13,7 @@ from tropeion.core.gear.mounts import Effect, Mount
 from tropeion.core.gear.world import World
 from tropeion.core.joints.coupling import matching_rules, worst_rule
 from tropeion.core.joints.mechanics import has_room, smallest_ring_mm
+from tropeion.core.keeping import kept
 from tropeion.core.optics.register import room_mm
 from tropeion.core.practice import Practice
 from tropeion.core.routes.chain_table import interfaces_of
@@ -170,10 +171,7 @@ def systems_report(
 
     ``known`` are the best of all pairs by this practice, where another answer has them.
     """
-    mounts = sorted(
-        (mount for mount in world.gear.mounts if not mount.retired),
-        key=lambda mount: (-(mount.register_mm or 0.0), mount.name),
-    )
+    mounts = _shown(world)
     lenses, bodies = _in_use(world)
     graded = len(lenses) * len(bodies) <= MOST_PAIRS
     best: dict[tuple[str, str], _Best] = {}
@@ -189,18 +187,33 @@ def systems_report(
                     and (key not in best or standing > best[key].standing)
                 ):
                     best[key] = _Best(standing, lens.id, body.id)
-    most = int(practice.pieces)
-    ways = {joint: ways_onto(world.structure, joint, most).tolist() for joint in {mount.joint for mount in mounts}}
-    numbers = interfaces_of(world.structure)
     return SystemsReport(
         systems=tuple(_row(mount, lenses, bodies) for mount in mounts),
         crossings=tuple(
-            _crossing(world, front, rear, int(ways[rear.joint][numbers[front.joint]]), best.get((front.id, rear.id)))
-            for front in mounts
-            for rear in mounts
+            crossing if pair is None else replace(crossing, grade=pair.standing.grade, lens=pair.lens, body=pair.body)
+            for crossing in _crossings(world, int(practice.pieces))
+            for pair in (best.get((crossing.lens_mount, crossing.body_mount)),)
         ),
         look_alikes=_look_alikes(mounts),
         graded=graded,
+    )
+
+
+def _shown(world: World) -> list[Mount]:
+    """The systems in their order, without those that are archived."""
+    mounts = [mount for mount in world.gear.mounts if not mount.retired]
+    return sorted(mounts, key=lambda mount: (-(mount.register_mm or 0.0), mount.name))
+
+
+@kept(most=4)
+def _crossings(world: World, most: int) -> tuple[Crossing, ...]:
+    """Every system with every other, as yet without the lenses and bodies that there are."""
+    mounts, numbers = _shown(world), interfaces_of(world.structure)
+    ways = {joint: ways_onto(world.structure, joint, most).tolist() for joint in {mount.joint for mount in mounts}}
+    return tuple(
+        _crossing(world, front, rear, int(ways[rear.joint][numbers[front.joint]]))
+        for front in mounts
+        for rear in mounts
     )
 
 
@@ -238,7 +251,7 @@ _ROOM: Final[Mapping[bool | None, Literal["practical", "tight", "unsure"]]] = {
 }
 
 
-def _crossing(world: World, front: Mount, rear: Mount, ways: int, pair: _Best | None) -> Crossing:
+def _crossing(world: World, front: Mount, rear: Mount, ways: int) -> Crossing:
     room = room_mm(front, rear)
     least = smallest_ring_mm(world.structure, front, rear)
     joint: JointBetween = "none"
@@ -257,9 +270,9 @@ def _crossing(world: World, front: Mount, rear: Mount, ways: int, pair: _Best | 
         least_ring_mm=least,
         joint=joint,
         ways=ways,
-        grade=pair.standing.grade if pair else None,
-        lens=pair.lens if pair else None,
-        body=pair.body if pair else None,
+        grade=None,
+        lens=None,
+        body=None,
     )
 
 

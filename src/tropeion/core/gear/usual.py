@@ -165,6 +165,20 @@ def usual_circle_mm(world: World, lens: Lens) -> float | None:
     return None if lens.mount is None else _circles(world).get(lens.mount)
 
 
+def is_as_before(before: World, world: World, item: Lens | Body) -> bool:
+    """Whether a lens or a body is what it was in another collection of the same mounts, and is taken for the same.
+
+    What nobody stated of one is taken from what stands beside it: a circle from the bodies of its mount, contacts from
+    its lenses.
+    """
+    known = before.lenses.get(item.id) if isinstance(item, Lens) else before.bodies.get(item.id)
+    if known is not item and known != item:
+        return False
+    if isinstance(item, Lens):
+        return own_circle_mm(before, item) == own_circle_mm(world, item)
+    return contacts_unknown(before, item) == contacts_unknown(world, item)
+
+
 @kept(most=1)
 def _circles(world: World) -> Mapping[str, float]:
     """The diagonal of the largest sensor of each mount's bodies."""

@@ -14,6 +14,7 @@ from tropeion.core.gear.changed import is_changed
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import Structure
 from tropeion.core.keeping import kept
+from tropeion.core.optics.seats import Link
 from tropeion.core.optics.stack import Joint, Placed, Stack
 from tropeion.core.working import Calc, Symbol, formula, tidy
 from tropeion.core.written import millimetres
@@ -129,8 +130,8 @@ def is_obstructed(body: Body, mount: Mount) -> bool:
 
 def hides_something(adapter: Adapter) -> bool:
     """Whether something stands in a ring of which nobody said where."""
-    glass = adapter.has_glass and adapter.front_glass_mm is None
-    return glass or adapter.filter_slot is not None or adapter.aperture_control == "iris"
+    placed = Placed(adapter, Link.of(adapter), 0.0, adapter.physical_length_mm)
+    return any(obstacle.at_mm is None for obstacle in _within(placed))
 
 
 def _within(one: Placed) -> Iterator[_Obstacle]:

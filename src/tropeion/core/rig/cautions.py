@@ -73,6 +73,7 @@ def _own_of(structure: Structure, ids: tuple[str, ...]) -> _Own:
     mounts = [structure.mounts[end] for adapter in adapters for end in (adapter.lens_mount, adapter.body_mount)]
     said = [*(adapter.load_rating_nm for adapter in adapters), *(mount.load_rating_nm for mount in mounts)]
     return _Own(
+        # Where one weight is not known no load is told, so that nothing hangs on what stands in for it.
         mass_g=sum(adapter.mass_g or 0.0 for adapter in adapters),
         length_mm=sum(adapter.physical_length_mm for adapter in adapters),
         rating_nm=min((rating for rating in said if rating is not None), default=math.inf),

@@ -227,6 +227,12 @@ class Pairs:
 
 
 _ARRAYS = tuple(field.name for field in fields(Pairs))[:-1]
+# Columns that are of one end alone.
+_OF_LENS = (
+    *("circle_mm", "by_wire", "driven", "ringed", "pupil_mm", "fastest", "widest", "smallest", "past_infinity_mm"),
+    *("travel_mm", "touchy", "protrusion_mm", "mass_g", "centre_of_mass_mm"),
+)
+_OF_BODY = ("full_diagonal_mm", "blur_mm", "least_blur_mm", "throat_mm", "obstruction_mm")
 
 
 def pairs_of(world: World, pairs: Sequence[tuple[Lens, Body]], practice: Practice) -> Pairs:
@@ -241,37 +247,21 @@ def pairs_of(world: World, pairs: Sequence[tuple[Lens, Body]], practice: Practic
     rears = _gathered(_Rear, [_rear_of(world, id_, practice.use, practice.blur) for id_ in body_ids], rear)
     circles = fronts["circle_mm"][:, 0].tolist()
     halves = [_half_mm(world, body.id, practice.use, circle) for (_, body), circle in zip(pairs, circles, strict=True)]
+    mute = fronts["mute"] | rears["mute"]
     return Pairs(
-        mute=fronts["mute"] | rears["mute"],
+        **{name: fronts[name] for name in _OF_LENS},
+        **{name: rears[name] for name in _OF_BODY},
+        mute=mute,
         one_sided=fronts["mute"] != rears["mute"],
-        circle_mm=fronts["circle_mm"],
-        by_wire=fronts["by_wire"],
-        driven=fronts["driven"],
-        ringed=fronts["ringed"],
-        pupil_mm=fronts["pupil_mm"],
-        plain=(fronts["mute"] | rears["mute"]) & fronts["plain"] & rears["plain"],
+        plain=mute & fronts["plain"] & rears["plain"],
         but_for_contacts=fronts["but_for_contacts"] & rears["plain"],
         powerless=fronts["powerless"] & rears["plain"],
-        fastest=fronts["fastest"],
-        widest=fronts["widest"],
-        smallest=fronts["smallest"],
-        past_infinity_mm=fronts["past_infinity_mm"],
-        travel_mm=fronts["travel_mm"],
         lens_register_mm=fronts["register_mm"],
         body_register_mm=rears["register_mm"],
         known=fronts["known"] & rears["known"],
         at_home=(fronts["mount"] == rears["mount"]) & ~(fronts["measured"] | rears["measured"]),
         seats_mm=fronts["tolerance_mm"] + rears["tolerance_mm"],
-        full_diagonal_mm=rears["full_diagonal_mm"],
-        blur_mm=rears["blur_mm"],
-        least_blur_mm=rears["least_blur_mm"],
         half_mm=np.array(halves, dtype=np.float64)[:, np.newaxis],
-        throat_mm=rears["throat_mm"],
-        touchy=fronts["touchy"],
-        protrusion_mm=fronts["protrusion_mm"],
-        obstruction_mm=rears["obstruction_mm"],
-        mass_g=fronts["mass_g"],
-        centre_of_mass_mm=fronts["centre_of_mass_mm"],
         front_rating_nm=fronts["rating_nm"],
         rear_rating_nm=rears["rating_nm"],
         cautious=practice.trust == "cautious",

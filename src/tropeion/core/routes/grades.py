@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import TypeVar, cast
+from typing import cast
 
 import numpy as np
 
@@ -16,6 +16,7 @@ from tropeion.core.findings import Grade
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.usual import is_as_before
 from tropeion.core.gear.world import World
 from tropeion.core.keeping import kept
 from tropeion.core.practice import Practice
@@ -220,17 +221,16 @@ def regraded(
     """
     if before.gear.protocols != world.gear.protocols or before.gear.mounts != world.gear.mounts:
         return best_of_each(world, lenses, bodies, practice, judging)
-    same_lenses = [lens for lens in lenses if _is_in(before.lenses, lens)]
-    same_bodies = [body for body in bodies if _is_in(before.bodies, body)]
+    same_lenses = [lens for lens in lenses if is_as_before(before, world, lens)]
+    same_bodies = [body for body in bodies if is_as_before(before, world, body)]
     bests: dict[tuple[str, str], Best | None] = dict(known)
     fresh_lenses = {lens.id for lens in lenses} - {lens.id for lens in same_lenses}
-    fresh_bodies = [body for body in bodies if not _is_in(before.bodies, body)]
+    fresh_bodies = [body for body in bodies if not is_as_before(before, world, body)]
     for lens in lenses:
         for body in bodies if lens.id in fresh_lenses else fresh_bodies:
             bests[lens.id, body.id] = None
     if before.structure is not world.structure:
-        gone = frozenset(adapter.id for adapter in before.gear.adapters if not _is_in(world.adapters, adapter))
-        come = frozenset(adapter.id for adapter in world.gear.adapters if not _is_in(before.adapters, adapter))
+        gone, come = (frozenset(piece.id for piece in some) for some in changed_adapters(before, world))
         onto = {world.mount_of(body).joint for body in bodies}
         light = all(are_light(side.structure, onto, int(practice.pieces)) for side in (before, world))
         if len(gone | come) > _MOST_CHANGES or not light:
@@ -255,12 +255,17 @@ def regraded(
 # Where more adapters have changed than this, everything is judged anew.
 _MOST_CHANGES = 12
 
-T = TypeVar("T", Lens, Body, Adapter)
 
+def changed_adapters(before: World, world: World) -> tuple[list[Adapter], list[Adapter]]:
+    """The adapters of one collection that are not in another as they are, and those of the other that were not."""
 
-def _is_in(known: Mapping[str, T], one: T) -> bool:
-    other = known.get(one.id)
-    return other is one or other == one
+    def lacking(some: World, other: World) -> list[Adapter]:
+        known = other.adapters
+        return [
+            piece for piece in some.gear.adapters if known.get(piece.id) is not piece and known.get(piece.id) != piece
+        ]
+
+    return lacking(before, world), lacking(world, before)
 
 
 def _crowded(before: World, world: World, rear: str, most: int) -> frozenset[str]:

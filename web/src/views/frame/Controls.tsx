@@ -3,12 +3,13 @@ import "./Controls.css";
 import InputNumber from "antd/es/input-number";
 import Select from "antd/es/select";
 import Slider from "antd/es/slider";
-import { type ReactNode, useId } from "react";
+import type { ReactNode } from "react";
 
 import type { FrameReport } from "../../api/client";
 import { fNumber } from "../../parts/format";
 import { headed, word } from "../../parts/words";
 import { SCENES, type Settings } from "./settings";
+import { Labelled } from "../../parts/Labelled";
 import { Plain } from "../../parts/Plain";
 
 interface Props {
@@ -197,12 +198,10 @@ function Front({ report, settings, onChange }: Props) {
 }
 
 function Asked({ label, children }: { label: string; children: (id: string) => ReactNode }) {
-  const id = useId();
   return (
-    <div className="frame-asked">
-      <label htmlFor={id}>{label}</label>
-      {children(id)}
-    </div>
+    <Labelled label={label} className="frame-asked">
+      {children}
+    </Labelled>
   );
 }
 

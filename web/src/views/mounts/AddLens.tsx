@@ -4,12 +4,13 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
 import Input from "antd/es/input";
 import InputNumber from "antd/es/input-number";
-import { type ReactNode, useId, useState } from "react";
+import { useState } from "react";
 import { useNavigate } from "react-router";
 
 import { type KeyReport, ProblemError, type SystemPage } from "../../api/client";
 import { addItem } from "../../api/items";
 import { today } from "../../parts/format";
+import { Labelled } from "../../parts/Labelled";
 
 interface Values {
   name: string;
@@ -27,6 +28,13 @@ interface Typed {
   smallest: number | null;
   nearest: number | null;
 }
+
+const NUMBERS = [
+  { key: "focal", label: "Focal length, mm", needed: true, min: 1, max: 5000 },
+  { key: "widest", label: "Widest f/", needed: true, min: 0.5, max: 90, step: 0.1 },
+  { key: "smallest", label: "Smallest f/", needed: true, min: 0.5, max: 90 },
+  { key: "nearest", label: "Closest, m", needed: false, min: 0.01, max: 100, step: 0.05, placeholder: "unknown" },
+] as const;
 
 const SETTLED = "The parts that were seen come with it. What is not known stays unknown.";
 const OPEN =
@@ -47,7 +55,8 @@ export function AddLens({ report, page }: { report: KeyReport; page: SystemPage 
   const [values, setValues] = useState<Typed>({ name: "", focal: null, widest: 2, smallest: 16, nearest: null });
   const [asked, setAsked] = useState(false);
   const put = (change: Partial<Typed>) => setValues((now) => ({ ...now, ...change }));
-  const lacks = (of: unknown) => asked && (of === null || of === "");
+  const lacks = (value: string | number | null, told: string) =>
+    asked && (value === null || value === "") ? told : "";
   const submit = (event: { preventDefault: () => void }) => {
     event.preventDefault();
     setAsked(true);
@@ -59,58 +68,35 @@ export function AddLens({ report, page }: { report: KeyReport; page: SystemPage 
     <section className="add-lens">
       <h2>Add this lens</h2>
       <form onSubmit={submit} noValidate>
-        <Field label="Name, as you call it" wrong={lacks(values.name.trim()) ? "A name is needed." : ""}>
-          {(id) => (
+        <Labelled
+          className="add-field"
+          label="Name, as you call it"
+          wrong={lacks(values.name.trim(), "A name is needed.")}
+        >
+          {(id, described) => (
             <Input
               id={id}
+              aria-describedby={described}
               maxLength={120}
               value={values.name}
               onChange={(event) => put({ name: event.target.value })}
             />
           )}
-        </Field>
+        </Labelled>
         <div className="add-row">
-          <Field label="Focal length, mm" wrong={lacks(values.focal) ? "Needed." : ""}>
-            {(id) => (
-              <InputNumber id={id} min={1} max={5000} value={values.focal} onChange={(focal) => put({ focal })} />
-            )}
-          </Field>
-          <Field label="Widest f/" wrong={lacks(values.widest) ? "Needed." : ""}>
-            {(id) => (
-              <InputNumber
-                id={id}
-                min={0.5}
-                max={90}
-                step={0.1}
-                value={values.widest}
-                onChange={(widest) => put({ widest })}
-              />
-            )}
-          </Field>
-          <Field label="Smallest f/" wrong={lacks(values.smallest) ? "Needed." : ""}>
-            {(id) => (
-              <InputNumber
-                id={id}
-                min={0.5}
-                max={90}
-                value={values.smallest}
-                onChange={(smallest) => put({ smallest })}
-              />
-            )}
-          </Field>
-          <Field label="Closest, m">
-            {(id) => (
-              <InputNumber
-                id={id}
-                min={0.01}
-                max={100}
-                step={0.05}
-                placeholder="unknown"
-                value={values.nearest}
-                onChange={(nearest) => put({ nearest })}
-              />
-            )}
-          </Field>
+          {NUMBERS.map(({ key, label, needed, ...bounds }) => (
+            <Labelled key={key} className="add-field" label={label} wrong={needed ? lacks(values[key], "Needed.") : ""}>
+              {(id, described) => (
+                <InputNumber
+                  id={id}
+                  aria-describedby={described}
+                  {...bounds}
+                  value={values[key]}
+                  onChange={(value) => put({ [key]: value })}
+                />
+              )}
+            </Labelled>
+          ))}
         </div>
         {add.isError && (
           <div role="alert" className="problems">
@@ -126,24 +112,6 @@ export function AddLens({ report, page }: { report: KeyReport; page: SystemPage 
       </form>
       <p className="route-gives">It is kept as owned. {report.settled ? SETTLED : OPEN}</p>
     </section>
-  );
-}
-
-interface FieldProps {
-  label: string;
-  wrong?: string;
-  children: (id: string) => ReactNode;
-}
-
-/** A label, what it is for, and what is wrong with it. */
-function Field({ label, wrong = "", children }: FieldProps) {
-  const id = useId();
-  return (
-    <div className="add-field">
-      <label htmlFor={id}>{label}</label>
-      {children(id)}
-      {wrong && <p role="alert">{wrong}</p>}
-    </div>
   );
 }
 
