@@ -15,6 +15,7 @@ import pytest
 from tests.core.test_sure import BODY, LENS, RING, thrown
 from tests.thorough import EVERYWHERE
 from tests.worlds import body, gear_of, lens, mount, ring
+from tropeion.core.answers.effects import effect_of
 from tropeion.core.answers.grid import GridReport, grid_of, whole_kit
 from tropeion.core.answers.systems import systems_report
 from tropeion.core.findings import Grade, rank, works
@@ -266,6 +267,11 @@ def test_what_is_taken_from_the_pieces_beside_it_is_taken_anew() -> None:
     since = grid_of(small, practice, first)
     assert told(since.report)["silent", "other"][1] == "partial"
     assert told(since.report) == told(grid_of(compile_world(small.gear), practice).report)
+    # And it is told as it is typed, though the other body was not touched.
+    effect = effect_of(world, "bodies", "own", small.bodies["own"], practice)
+    assert [(told.lens, told.body, told.before, told.after) for told in effect.pairs] == [
+        ("silent", "other", "manual", "partial")
+    ]
     spoken = changed(small, "lenses", "native", protocol="speech", focus="by_wire", aperture="electronic")
     assert told(grid_of(spoken, practice, since).report) == told(grid_of(compile_world(spoken.gear), practice).report)
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import TypeVar
 
@@ -12,6 +12,7 @@ from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import Entry, with_entry
 from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.usual import is_as_before
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
 from tropeion.core.routes.grades import best_standings
@@ -64,28 +65,28 @@ class Effect:
 def effect_of(world: World, kind: Kind, id_: str, entry: Entry | None, practice: Practice) -> Effect:
     """What putting ``entry`` in the place of the item ``id_`` (or taking it out) does. References have to hold."""
     after = compile_world(with_entry(world.gear, kind, id_, entry), like=world)
-    lenses, bodies = _concerned(after.gear, kind, id_)
-    now = best_standings(after, lenses, bodies, practice)
-    known = [world.lenses[lens.id] for lens in lenses if lens.id in world.lenses]
-    seen = [world.bodies[body.id] for body in bodies if body.id in world.bodies]
-    past: Mapping[tuple[str, str], StandingGrade] = (
-        best_standings(world, known, seen, practice) if known and seen else {}
-    )
-    changed = [
-        (lens, body, past.get((lens.id, body.id), NOTHING), now[lens.id, body.id])
-        for lens in lenses
-        for body in bodies
-        if past.get((lens.id, body.id), NOTHING) != now[lens.id, body.id]
-    ]
+    judged = 0
+    changed: list[tuple[Lens, Body, StandingGrade, StandingGrade]] = []
+    for lenses, bodies in (_concerned(after.gear, kind, id_), _taken_anew(world, after, kind, id_)):
+        now = best_standings(after, lenses, bodies, practice)
+        known = [world.lenses[lens.id] for lens in lenses if lens.id in world.lenses]
+        seen = [world.bodies[body.id] for body in bodies if body.id in world.bodies]
+        past = best_standings(world, known, seen, practice)
+        judged += len(now)
+        for lens in lenses:
+            for body in bodies:
+                before, then = past.get((lens.id, body.id), NOTHING), now[lens.id, body.id]
+                if before != then:
+                    changed.append((lens, body, before, then))
     changed.sort(key=lambda change: -abs(change[3].level - change[2].level))
     rigs = []
     for rig in world.gear.rigs:
         if any(other.id == rig.id for other in after.gear.rigs):
-            before, then = grade_of_rig(world, rig, practice), grade_of_rig(after, rig, practice)
-            if before != then:
-                rigs.append(RigChange(rig.id, rig.name, before, then))
+            grades = grade_of_rig(world, rig, practice), grade_of_rig(after, rig, practice)
+            if grades[0] != grades[1]:
+                rigs.append(RigChange(rig.id, rig.name, *grades))
     return Effect(
-        judged=len(lenses) * len(bodies),
+        judged=judged,
         better=sum(then > before for _, _, before, then in changed),
         worse=sum(then < before for _, _, before, then in changed),
         pairs=tuple(
@@ -110,6 +111,19 @@ def _concerned(gear: Gear, kind: Kind, id_: str) -> tuple[Sequence[Lens], Sequen
         lenses, bodies = _joined(gear, kind, id_, lenses, bodies)
     bodies = bodies[:60] if kind != "bodies" else bodies
     return lenses[: max(1, MOST_PAIRS // max(1, len(bodies)))], bodies
+
+
+def _taken_anew(world: World, after: World, kind: Kind, id_: str) -> tuple[Sequence[Lens], Sequence[Body]]:
+    """Pairs at hand of which something that nobody stated is taken from the changed piece."""
+    if kind not in {"lenses", "bodies"}:
+        return (), ()
+    lenses: Sequence[Lens] = _at_hand([lens for lens in after.gear.mounted if not lens.retired and lens.id != id_])
+    bodies: Sequence[Body] = _at_hand([body for body in after.gear.bodies if not body.retired and body.id != id_])
+    if kind == "bodies":
+        lenses = [lens for lens in lenses if not is_as_before(world, after, lens)]
+    else:
+        bodies = [body for body in bodies if not is_as_before(world, after, body)]
+    return lenses[: max(1, MOST_PAIRS // max(1, len(bodies[:60])))], bodies[:60]
 
 
 def _joined(
