@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from tropeion.core.optics.clipping import Bore, dark_height_mm, full_cone_height_mm
-from tropeion.core.optics.defocus import blur_by_nearness_mm
+from tropeion.core.optics.defocus import N, blur_by_nearness_mm
 
 from .raster import Floats, Reals, Shape
 from .scenes import Lamp
@@ -111,7 +111,7 @@ class Screen:
             return across * stretch, up * stretch
         return across, up
 
-    def blur(self, nearness: Reals) -> Reals:
+    def blur(self, nearness: N) -> N:
         """Diameter of the blur in pixels, by one over the distance from the lens; beyond a hinge that is negative."""
         view = self.view
         own = (view.focal_length_mm, view.f_number, view.k, view.extension_mm)
@@ -135,7 +135,7 @@ def shine(light: Floats, one: Lamp, screen: Screen) -> None:
     nearness = 1 / seen[0, 2]
     if screen.view.hinge_mm is not None:
         nearness += seen[0, 1] / seen[0, 2] / screen.view.hinge_mm
-    radius = max(float(screen.blur(np.asarray(nearness))), SMALLEST_PX) / 2
+    radius = max(screen.blur(float(nearness)), SMALLEST_PX) / 2
     reach = int(radius + 2)
     top, bottom = max(0, int(y) - reach), min(screen.shape[0], int(y) + reach + 1)
     left, right = max(0, int(x) - reach), min(screen.shape[1], int(x) + reach + 1)
@@ -150,45 +150,57 @@ def shine(light: Floats, one: Lamp, screen: Screen) -> None:
 def reaches(screen: Screen) -> Floats:
     """The share of the light that reaches each pixel: circle, bores, and the cosine law where the pupil is known."""
     view = screen.view
-    across = (screen.x + view.stray_mm[0]).astype(np.float32)[None, :]
-    up = (screen.y + view.stray_mm[1]).astype(np.float32)[:, None]
-    height = np.hypot(across, up)
+    across = (screen.x + view.stray_mm[0]).astype(np.float32)
+    up = (screen.y + view.stray_mm[1]).astype(np.float32)
+    squared: Floats = np.add(across[None, :] ** 2, up[:, None] ** 2)
+    height = np.sqrt(squared)
+    farthest = float(np.hypot(np.abs(across).max(), np.abs(up).max()))
     share = np.ones(screen.shape, np.float32)
-    if view.circle_mm is not None:
+    if view.circle_mm is not None and farthest > view.circle_mm / 2 - 0.5 / screen.scale:
         share *= np.clip((view.circle_mm / 2 - height) * np.float32(screen.scale) + np.float32(0.5), 0, 1)
     pupil = view.pupil_mm
     if pupil is None or pupil <= 0:
         return share
     f_number = view.k * view.f_number
     # Off the axis every bore shades the pupil from the same side: what passes the narrowest there passes them all.
-    passed = np.ones(screen.shape, np.float32)
+    passed = None
     for bore in view.bores:
         if bore.at_mm >= pupil:
             continue
         full = full_cone_height_mm(bore.diameter_mm, bore.at_mm, f_number, pupil)
         none = dark_height_mm(bore.diameter_mm, bore.at_mm, f_number, pupil)
-        passed = np.minimum(passed, np.clip((none - height) / np.float32(max(none - full, 1e-6)), 0, 1))
-    share *= passed
-    share *= 1 / (1 + (height / np.float32(pupil)) ** 2) ** 2
+        if farthest <= full:
+            continue
+        these = np.clip((none - height) / np.float32(max(none - full, 1e-6)), 0, 1)
+        passed = these if passed is None else np.minimum(passed, these, out=these)
+    if passed is not None:
+        share *= passed
+    squared *= np.float32(1 / pupil**2)
+    squared += 1
+    squared *= squared
+    share /= squared
     return share
 
 
 def smeared(light: Floats, screen: Screen, border: float) -> Floats:
     """Where the light is too steep, a smear along the radius: a hint, at most a hundredth of the height long."""
     view = screen.view
-    height = np.hypot(screen.x[None, :], screen.y[:, None])
-    rows, columns = np.nonzero(height > border)
-    if len(rows) == 0:
+    across, up = screen.x.astype(np.float32), screen.y.astype(np.float32)
+    height = np.sqrt(np.add(across[None, :] ** 2, up[:, None] ** 2)).ravel()
+    at = np.flatnonzero(height > border)
+    if len(at) == 0:
         return light
-    steep = np.minimum((height[rows, columns] - border) / border, 1.0)
-    x, y = screen.x[columns], screen.y[rows]
-    total = np.zeros(len(rows), np.float32)
-    reach = 0.005 * view.height_mm * steep / height[rows, columns]
-    for share in (-1.0, -0.5, 0.0, 0.5, 1.0):
-        along = 1 + share * reach
-        column = np.clip(columns + (x * along - x) * screen.scale, 0, screen.shape[1] - 1).round().astype(np.int64)
-        row = np.clip(rows - (y * along - y) * screen.scale, 0, screen.shape[0] - 1).round().astype(np.int64)
-        total += light[row, column]
-    smeared = light.copy()
-    smeared[rows, columns] = total / 5
-    return smeared
+    rows, columns = np.divmod(at.astype(np.int32), np.int32(screen.shape[1]))
+    far = height[at]
+    # Half of the smear, in pixels, over how far from the axis the pixel stands.
+    reach = np.minimum((far - border) / border, 1) * np.float32(0.005 * view.height_mm * screen.scale) / far
+    aside, above = across[columns] * reach, up[rows] * reach
+    flat = light.ravel()
+    total = flat[at]
+    for share in (-1.0, -0.5, 0.5, 1.0):
+        column = np.rint(np.clip(columns + aside * share, 0, screen.shape[1] - 1)).astype(np.int32)
+        row = np.rint(np.clip(rows - above * share, 0, screen.shape[0] - 1)).astype(np.int32)
+        total += flat[row * np.int32(screen.shape[1]) + column]
+    smeared = flat.copy()
+    smeared[at] = total / 5
+    return smeared.reshape(light.shape)

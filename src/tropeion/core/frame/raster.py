@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from functools import lru_cache
+from types import ModuleType
 from typing import Any
 
 import numpy as np
@@ -36,14 +37,14 @@ def coverage_of(points: Reals, sizes: npt.NDArray[np.int64], shape: Shape) -> tu
     np.cumsum(sums, axis=1, out=sums)
     np.abs(sums, out=sums)
     np.minimum(sums, 1, out=sums)
-    return slice(top, bottom), slice(left, right), sums[:, : right - left].astype(np.float32)
+    return slice(top, bottom), slice(left, right), sums[:, : right - left]
 
 
 def _inside(places: Reals, size: int) -> tuple[int, int]:
     return max(0, int(np.floor(places.min()))), min(size, int(np.ceil(places.max())))
 
 
-def _accumulated(begins: Reals, ends: Reals, turns: Reals, width: int, height: int) -> Reals:
+def _accumulated(begins: Reals, ends: Reals, turns: Reals, width: int, height: int) -> Floats:
     """What every edge adds to the pixel it crosses and to the one beside it, by row and column."""
     down = ends[:, 1] > begins[:, 1]
     sign = np.where(down, turns, -turns)
@@ -72,8 +73,8 @@ def _accumulated(begins: Reals, ends: Reals, turns: Reals, width: int, height: i
     place = row[part] * (width + 2) + np.minimum(column, width)
     size = height * (width + 2)
     amounts = np.concatenate([amount * (1 - beyond), amount * beyond])
-    sums: Reals = np.bincount(np.concatenate([place, place + 1]), amounts, size)[:size].astype(np.float64, copy=False)
-    return sums.reshape(height, width + 2)
+    sums = np.bincount(np.concatenate([place, place + 1]), amounts, size)[:size]
+    return sums.astype(np.float32).reshape(height, width + 2)
 
 
 def _counted(counts: npt.NDArray[np.int64]) -> npt.NDArray[np.int64]:
@@ -89,10 +90,11 @@ def shrunk(image: Floats, by: int) -> Floats:
     if by > min(image.shape):
         # For a blur far wider than the picture, the part beyond it is computed in closed form.
         return _means_along(_means_along(image, by).T, by).T.astype(np.float32)
+    cv2 = cv()
     rows, columns = -image.shape[0] % by, -image.shape[1] % by
-    padded = np.pad(image, ((0, rows), (0, columns)), mode="edge") if rows or columns else image
-    tall, wide = padded.shape
-    means: Floats = padded.reshape(tall // by, by, wide // by, by).mean(axis=(1, 3), dtype=np.float32)
+    if rows or columns:
+        image = cv2.copyMakeBorder(image, 0, rows, 0, columns, cv2.BORDER_REPLICATE)
+    means: Floats = cv2.resize(image, (image.shape[1] // by, image.shape[0] // by), interpolation=cv2.INTER_AREA)
     return means
 
 
@@ -108,104 +110,47 @@ def grown(image: Floats, by: int, shape: Shape) -> Floats:
     """The opposite of :func:`shrunk`: back to ``shape``, linear between the means."""
     if by == 1:
         return image
-    rows, columns = (_between(size, small, by) for size, small in zip(shape, image.shape, strict=True))
-    low, high, part = rows
-    tall: Floats = image[low] * (1 - part)[:, None] + image[high] * part[:, None]
-    low, high, part = columns
-    wide: Floats = tall[:, low] * (1 - part) + tall[:, high] * part
-    return wide
+    cv2 = cv()
+    tall, wide = image.shape
+    found: Floats = cv2.resize(image, (wide * by, tall * by), interpolation=cv2.INTER_LINEAR)
+    return found[: shape[0], : shape[1]]
 
 
-def _between(size: int, small: int, by: int) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64], Floats]:
-    """Between which two means each pixel stands, and how far along."""
-    at = np.clip((np.arange(size) + 0.5) / by - 0.5, 0, small - 1)
-    low = at.astype(np.int64)
-    return low, np.minimum(low + 1, small - 1), (at - low).astype(np.float32)
+def cv() -> ModuleType:
+    """OpenCV, loaded with the first frame: it takes 18 MB, which nobody spends who looks at none."""
+    import cv2  # noqa: PLC0415
+
+    return cv2
 
 
 def disc_blurred(image: Floats, diameter: float) -> Floats:
-    """The mean over a disc about every pixel, edges repeated; row by row of the disc, with running sums.
+    """The mean over a disc about every pixel, edges repeated; ``diameter`` in pixels.
 
-    ``diameter`` in pixels; below one pixel nothing happens.
+    Below one pixel nothing happens.
     """
     if diameter <= 1:
         return image
+    cv2 = cv()
+    found: Floats = cv2.filter2D(image, -1, _disc(diameter), borderType=cv2.BORDER_REPLICATE)
+    return found
+
+
+@lru_cache(maxsize=256)
+def _disc(diameter: float) -> Floats:
+    """The share of each pixel that a disc takes, over their sum: row by row, each end of a row as far as it reaches."""
     radius = diameter / 2
-    reach = int(np.ceil(radius - 0.5))
-    chords = [(down, *chord) for down in range(reach + 1) if (chord := _chord(radius, down))[1] > 0]
-    found = np.empty_like(image)
-    # Strips stay where the processor has them at hand.
-    tall = max(_STRIP_ROWS, _STRIP_PIXELS // max(1, image.shape[1]))
-    for top in range(0, image.shape[0], tall):
-        first, last = max(0, top - reach - 1), min(image.shape[0], top + tall + reach + 1)
-        rim = (top - first, last - min(image.shape[0], top + tall))
-        _strip(image[first:last], rim, reach + 1, chords, found[top : top + tall])
+    off = np.abs(np.arange(-int(np.ceil(radius - 0.5)), int(np.ceil(radius - 0.5)) + 1))
+    low, high = np.maximum(off - 0.5, -radius), np.minimum(off + 0.5, radius)
+    tall = high - low
+    # Half of the width of the disc in each row of pixels, on average over what of the row it reaches.
+    half = (_under_arc(high, radius) - _under_arc(low, radius)) / tall
+    shares: Floats = (np.clip(half[:, None] - off + 0.5, 0, 1) * tall[:, None]).astype(np.float32)
+    shares /= shares.sum()
+    shares.setflags(write=False)
+    return shares
+
+
+def _under_arc(at: Reals, radius: float) -> Reals:
+    """The area between a half circle and its diameter, from the middle to ``at``."""
+    found: Reals = (at * np.sqrt(np.maximum(radius**2 - at**2, 0)) + radius**2 * np.arcsin(at / radius)) / 2
     return found
-
-
-# Lower strips have more rim than middle.
-_STRIP_ROWS, _STRIP_PIXELS = 24, 40_000
-
-
-def _strip(
-    image: Floats, rim: tuple[int, int], reach: int, chords: Sequence[tuple[int, float, float]], total: Floats
-) -> None:
-    """The means of some rows, into ``total``; ``rim`` rows more are there above and below, as far as there are any.
-
-    ``chords`` of the disc: how far down, half of the width, and the share of the row.
-    """
-    padded = _edged(image, rim, reach)
-    running = np.zeros((padded.shape[0], padded.shape[1] + 1), np.float32)
-    # Double precision: in single, a bright row's rounding error swamps a dark row.
-    running[:, 1:] = np.cumsum(padded, axis=1, dtype=np.float64)
-    tall, wide = total.shape
-    total[:] = 0
-    weight = 0.0
-    for down, half, share in chords:
-        whole = max(0, int(np.floor(half - 0.5 + 1e-9)))
-        rest = max(0.0, half - 0.5 - whole)
-        # The row above and the row below have chords of one length.
-        rows = [slice(reach + at, reach + at + tall) for at in ({0} if down == 0 else (-down, down))]
-        sums = running[rows[0]] if down == 0 else running[rows[0]] + running[rows[1]]
-        run = sums[:, reach + whole + 1 : reach + whole + 1 + wide] - sums[:, reach - whole : reach - whole + wide]
-        length = 2 * whole + 1.0
-        if rest > 0:
-            edge = padded[rows[0]] if down == 0 else padded[rows[0]] + padded[rows[1]]
-            ends = (
-                edge[:, reach + whole + 1 : reach + whole + 1 + wide]
-                + edge[:, reach - whole - 1 : reach - whole - 1 + wide]
-            )
-            ends *= np.float32(rest)
-            run += ends
-            length += 2 * rest
-        if share != 1:
-            run *= np.float32(share)
-        total += run
-        weight += share * length * len(rows)
-    total /= np.float32(weight)
-
-
-def _edged(image: Floats, rim: tuple[int, int], reach: int) -> Floats:
-    """The picture with ``reach`` pixels around its middle, the outermost repeated where its own ``rim`` has fewer."""
-    above, below = (reach - own for own in rim)
-    tall, wide = image.shape
-    found = np.empty((tall + above + below, wide + 2 * reach), np.float32)
-    found[above : above + tall, reach : reach + wide] = image
-    found[above : above + tall, :reach] = image[:, :1]
-    found[above : above + tall, reach + wide :] = image[:, -1:]
-    found[:above] = found[above]
-    found[above + tall :] = found[above + tall - 1]
-    return found
-
-
-def _chord(radius: float, down: int) -> tuple[float, float]:
-    """Half the width of a disc in a row of pixels, on average, and the share of the row that it reaches."""
-    low, high = max(-radius, down - 0.5), min(radius, down + 0.5)
-    if low >= high:
-        return 0.0, 0.0
-
-    def area(at: float) -> float:
-        return float((at * np.sqrt(max(0.0, radius**2 - at**2)) + radius**2 * np.arcsin(at / radius)) / 2)
-
-    share = high - low
-    return (area(high) - area(low)) / share, share

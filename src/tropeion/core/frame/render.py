@@ -14,14 +14,14 @@ import numpy as np
 import numpy.typing as npt
 
 from .lamps import NEAREST_MM, Screen, View, reaches, screen_of, shine, smeared
-from .raster import Floats, Reals, Shape, coverage_of, disc_blurred, grown, shrunk
-from .scenes import Patch, Scene, Surface
+from .raster import Floats, Reals, Shape, coverage_of, cv, disc_blurred, grown, shrunk
+from .scenes import Scene, Surface
 
 # The ratio of blur from one layer of a surface to the next; a draft makes do with fewer.
 STEP, DRAFT_STEP = math.log(1.1), math.log(1.3)
 DRAFT_ROWS = 400
 # Blurs wider than this, in pixels, are computed at a smaller size.
-WIDE_PX = 7.0
+WIDE_PX = 5.5
 # A plane that passes the lens this closely is seen from its edge, in mm.
 EDGE_ON_MM = 1e-3
 
@@ -63,9 +63,10 @@ def _put(light: Floats, surface: Surface, screen: Screen) -> None:
         for index, image in enumerate((one_tone, one_cover)):
             total[index][place] += _blurred(_within(image, rim), diameter)
     tones, covers = total
-    covers = np.clip(covers, 0, 1)
     part = light[top:bottom, left:right]
-    part *= 1 - covers
+    # What is covered hides what was there, and brings its own tone.
+    np.subtract(1, covers, out=covers)
+    part *= np.clip(covers, 0, 1, out=covers)
     part += tones
 
 
@@ -81,8 +82,8 @@ def _within(image: Floats, rim: tuple[tuple[int, int], tuple[int, int]]) -> Floa
 def _drawn(surface: Surface, screen: Screen) -> tuple[slice, slice, Floats, Floats] | None:
     """A surface in focus, over the rows and columns that it takes: its light, and how much of each pixel it covers."""
     parts = []
-    for patch in surface.patches:
-        entry = _covered(surface, patch, screen)
+    for patch, (seen, sizes) in zip(surface.patches, _seen(surface, screen), strict=True):
+        entry = _covered(seen, sizes, screen)
         if entry is not None:
             parts.append((patch.tone, *entry))
     if not parts:
@@ -91,20 +92,30 @@ def _drawn(surface: Surface, screen: Screen) -> tuple[slice, slice, Floats, Floa
     left, right = min(one.start for _, _, one, _ in parts), max(one.stop for _, _, one, _ in parts)
     tone = np.zeros((bottom - top, right - left), np.float32)
     cover = np.zeros_like(tone)
-    for value, rows, columns, covered in parts:
+    for number, (value, rows, columns, covered) in enumerate(parts):
         place = (slice(rows.start - top, rows.stop - top), slice(columns.start - left, columns.stop - left))
         for image, put in ((tone, np.float32(value**2.2)), (cover, np.float32(1))):
-            image[place] += covered * (put - image[place])
+            if number:
+                image[place] += covered * (put - image[place])
+            else:
+                np.multiply(covered, put, out=image[place])
     return slice(top, bottom), slice(left, right), tone, cover
 
 
-def _covered(surface: Surface, patch: Patch, screen: Screen) -> tuple[slice, slice, Floats] | None:
-    flat = np.concatenate([np.asarray(ring, np.float64) for ring in patch.rings])
-    sizes = np.array([len(ring) for ring in patch.rings])
+def _seen(surface: Surface, screen: Screen) -> list[tuple[Reals, npt.NDArray[np.int64]]]:
+    """The corners of each patch as the lens sees them, and how many each of its rings has."""
+    rings = [ring for patch in surface.patches for ring in patch.rings]
+    flat = np.array(list(itertools.chain.from_iterable(rings)), np.float64)
+    sizes = np.array([len(ring) for ring in rings])
     if screen.view.fisheye:
         flat, sizes = _finer(flat, sizes)
     world = np.asarray(surface.origin) + flat[:, :1] * np.asarray(surface.along) + flat[:, 1:] * np.asarray(surface.up)
-    seen = screen.camera(world)
+    of_patches = np.split(sizes, np.cumsum([len(patch.rings) for patch in surface.patches])[:-1])
+    corners = np.cumsum([own.sum() for own in of_patches])[:-1]
+    return list(zip(np.split(screen.camera(world), corners), of_patches, strict=True))
+
+
+def _covered(seen: Reals, sizes: npt.NDArray[np.int64], screen: Screen) -> tuple[slice, slice, Floats] | None:
     if seen[:, 2].min() < NEAREST_MM:
         seen, sizes = _before_the_lens(seen, sizes)
         if len(sizes) == 0:
@@ -143,7 +154,7 @@ def _before_the_lens(seen: Reals, sizes: npt.NDArray[np.int64]) -> tuple[Reals, 
     return np.concatenate(kept), np.array([len(ring) for ring in kept])
 
 
-def _blur_over(surface: Surface, screen: Screen, rows: slice, columns: slice) -> float | Reals:
+def _blur_over(surface: Surface, screen: Screen, rows: slice, columns: slice) -> float | Floats:
     """The blur in pixels over a surface: one number where it is the same all over."""
     origin, along, up = (np.asarray(entry, np.float64) for entry in (surface.origin, surface.along, surface.up))
     corner, first, second = screen.camera(np.stack([origin, origin + along, origin + up]))
@@ -155,29 +166,33 @@ def _blur_over(surface: Surface, screen: Screen, rows: slice, columns: slice) ->
         # Seen edge-on it covers no pixels.
         return 0.0
     if hinge is None and abs(normal[2]) > 1 - 1e-12:
-        return float(screen.blur(np.asarray(normal[2] / away)))
+        return screen.blur(float(normal[2]) / away)
     across, upward = screen.tangents(rows, columns)
+    nearness: Floats = np.add(normal[0] / away * across, (normal[1] * upward + normal[2]) / away, dtype=np.float32)
     # Where a pixel does not look at the surface, its plane lies behind the lens: nothing of it is drawn there.
-    nearness = np.maximum((normal[0] * across + normal[1] * upward + normal[2]) / away, 0)
+    np.maximum(nearness, 0, out=nearness)
     if hinge is not None:
-        nearness = nearness + upward / hinge
-    return screen.blur(np.broadcast_to(nearness, (rows.stop - rows.start, columns.stop - columns.start)))
+        nearness += (upward / hinge).astype(np.float32)
+    return screen.blur(nearness)
 
 
 _Layer = tuple[float, Floats, Floats, slice, slice]
 
 
-def _layers(blur: Reals, tone: Floats, cover: Floats, at: tuple[slice, slice], step: float) -> list[_Layer]:
+def _layers(blur: Floats, tone: Floats, cover: Floats, at: tuple[slice, slice], step: float) -> list[_Layer]:
     """A surface split by its blur: each pixel shared between the two layers next to it, as near as it is to each."""
     rows, columns = at
-    level = np.log(np.maximum(blur, 1.0).astype(np.float32)) / np.float32(step)
+    level = np.log(np.maximum(blur, 1.0))
+    level /= np.float32(step)
     by_row, by_column = (level.min(1), level.max(1)), (level.min(0), level.max(0))
     layers: list[_Layer] = []
     for number in range(int(level.min()), math.ceil(float(level.max())) + 1):
         # On either side of what is sharp the same blur stands, and nothing of it between.
         down, over = (_runs((low < number + 1) & (high > number - 1)) for low, high in (by_row, by_column))
         for place in itertools.product(down, over):
-            share = np.clip(1 - np.abs(level[place] - number), 0, 1)
+            share = np.abs(level[place] - number)
+            np.subtract(1, share, out=share)
+            np.maximum(share, 0, out=share)
             layers.append(
                 (
                     math.exp(number * step),
@@ -192,19 +207,30 @@ def _layers(blur: Reals, tone: Floats, cover: Floats, at: tuple[slice, slice], s
 
 def _runs(there: npt.NDArray[np.bool_]) -> list[slice]:
     """The stretches of a line that something is in."""
-    turns = np.flatnonzero(np.diff(there, prepend=False, append=False))
+    edged = np.zeros(len(there) + 2, np.bool_)
+    edged[1:-1] = there
+    turns = np.flatnonzero(edged[1:] != edged[:-1])
     return [slice(int(first), int(last)) for first, last in turns.reshape(-1, 2)]
 
 
 def _grown(rows: slice, columns: slice, diameter: float, shape: Shape) -> tuple[int, int, int, int]:
-    """The rows and columns that a layer reaches once it is blurred, within the picture."""
+    """The rows and columns that a layer reaches once it is blurred, within the picture.
+
+    They begin with a whole square of the smaller size, so that neighbouring layers add up to what they share.
+    """
+    by = _smaller(diameter)
     rim = math.ceil(diameter / 2) + 1 if diameter > 1 else 0
     return (
-        max(0, rows.start - rim),
+        max(0, rows.start - rim) // by * by,
         min(shape[0], rows.stop + rim),
-        max(0, columns.start - rim),
+        max(0, columns.start - rim) // by * by,
         min(shape[1], columns.stop + rim),
     )
+
+
+def _smaller(diameter: float) -> int:
+    """How many times smaller a blur of so many pixels is computed."""
+    return max(1, int(diameter / WIDE_PX))
 
 
 def _bounds(layers: list[_Layer], shape: Shape) -> tuple[int, int, int, int]:
@@ -215,8 +241,10 @@ def _bounds(layers: list[_Layer], shape: Shape) -> tuple[int, int, int, int]:
 
 def _blurred(image: Floats, diameter: float) -> Floats:
     """Blurred by a disc; a wide one at a smaller size, where its grain cannot be seen."""
-    by = max(1, int(diameter / WIDE_PX))
-    return grown(disc_blurred(shrunk(image, by), diameter / by), by, image.shape)
+    by = _smaller(diameter)
+    # Squares of so many pixels, and lines drawn between their means, blur by themselves: their second moment is less.
+    rest = math.sqrt(diameter**2 - 16 / 3 * (by**2 - 1))
+    return grown(disc_blurred(shrunk(image, by), rest / by), by, image.shape)
 
 
 # From ink over stone to paper: the tones of our own drawings, not those of a photograph.
@@ -229,9 +257,17 @@ PALETTE: npt.NDArray[np.uint8] = np.column_stack(
 
 def toned(light: Floats, grain: float, seed: int) -> npt.NDArray[np.uint8]:
     """Light as tones of the palette, 0 to 255, with the noise that so much light brings; a seed has its own grain."""
-    image = light
+    cv2 = cv()
+    image: Floats = np.clip(light, 0, 1)
     if grain > 0:
-        noise = np.random.default_rng(seed).standard_normal(light.shape, np.float32)
-        image = light + noise * np.float32(grain) * np.sqrt(np.clip(light, 0, 1) + np.float32(0.01))
-    tones = np.power(np.clip(image, 0, 1), np.float32(1 / 2.2))
-    return (tones * np.float32(255) + np.float32(0.5)).astype(np.uint8)
+        noise = np.empty_like(image)
+        cv2.setRNGSeed(seed)
+        cv2.randn(noise, 0, grain)
+        noise *= np.sqrt(image + np.float32(0.01))
+        # What is brighter than white has the grain of white.
+        image = np.add(light, noise, out=noise)
+        np.clip(image, 0, 1, out=image)
+    cv2.pow(image, 1 / 2.2, image)
+    image *= 255
+    image += 0.5
+    return image.astype(np.uint8)

@@ -80,7 +80,7 @@ def blur_diameter_mm(
     return blur_by_nearness_mm(focal_length_mm, f_number, k, extension_mm, 1 / u)
 
 
-N = TypeVar("N", float, npt.NDArray[np.float64])
+N = TypeVar("N", float, npt.NDArray[np.float64], npt.NDArray[np.float32])
 
 
 def blur_by_nearness_mm(focal_length_mm: float, f_number: float, k: float, extension_mm: float, nearness: N) -> N:
