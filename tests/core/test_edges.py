@@ -29,7 +29,7 @@ from tropeion.core.practice import Practice
 from tropeion.core.records.plan_question import Demand, PlanQuestion
 from tropeion.core.rig.deeds import Deed
 from tropeion.core.rig.ends import extensions_at
-from tropeion.core.rig.judgement import assess
+from tropeion.core.rig.judgement import Assessment, assess
 from tropeion.core.routes.match import match
 from tropeion.core.routes.ranking import gives_up
 from tropeion.core.routes.wants import OF_PIECES, WANTS, of_pieces, wants_of
@@ -105,12 +105,13 @@ def test_a_rear_that_reaches_in_asks_for_the_bore(in_mm: float, asked: bool) -> 
 
 
 @pytest.mark.parametrize(("other", "said"), [(0.9, "nothing"), (0.896, "nothing"), (0.88, "infinity less sure, 88 %")])
-def test_what_is_as_sure_gives_up_nothing(other: float, said: str) -> None:
-    best = rig(25.0)
+def test_what_is_as_sure_gives_up_nothing(sample: World, other: float, said: str) -> None:
+    pieces = sample.pieces_of(Rig.of("kel-55", "o7", ["kel-ost-plain"]))
+    best = assess(sample, *pieces, Practice())
 
-    def of(chance: float) -> Any:
+    def of(chance: float) -> Assessment:
         end = replace(best.ends[0], infinity=replace(best.ends[0].infinity, probability=chance))
-        return replace(best, ends=(end,), owned=True)
+        return replace(best, ends=(end,))
 
     assert gives_up(of(other), of(0.9)) == said
 

@@ -13,7 +13,6 @@ from tropeion.core.answers.route_list import RouteList, route_list
 from tropeion.core.gear.rig import ids_in
 from tropeion.core.gear.world import compile_world
 from tropeion.core.practice import Practice
-from tropeion.core.routes.match import match
 from tropeion.formats import gear_file
 from tropeion.sample import sample_bytes
 
@@ -79,7 +78,7 @@ def _gallery() -> bytes:
     for id_, title, lens, body, via in STATES:
         report = fits = None
         if lens is not None and body is not None:
-            report = route_list(match(world, lens, body, practice, None if via is None else ids_in(via)))
+            report = route_list(world, lens, body, practice, None if via is None else ids_in(via))
         else:
             fits = what_fits(world, lens=lens, body=body, practice=practice)
         entries.append(GalleryEntry(id_, title, report, fits))

@@ -12,7 +12,7 @@ from tropeion.core.answers.distance_range import DistanceRange, distance_range
 from tropeion.core.answers.route_list import RouteList, route_list
 from tropeion.core.answers.shop import world_with
 from tropeion.core.gear.rig import Rig, ids_in
-from tropeion.core.routes.match import match, show_working
+from tropeion.core.routes.match import show_working
 from tropeion.core.working import Step
 
 from .practice_query import PracticeOf
@@ -50,10 +50,9 @@ def get_match(question: Annotated[_PairAsked, Query()], practice: PracticeOf, co
     """
     world = world_with(collection.world(), question.lens)
     via = None if question.via is None else ids_in(question.via)
-    asked = {"everything": question.everything, "detailed": False}
-    report = match(world, question.lens, question.body, practice, via, **asked)
+    told = route_list(world, question.lens, question.body, practice, via, everything=question.everything)
     # The core's own report needs no second validation on its way out, which would cost more than the answer.
-    return Response(_LIST.dump_json(route_list(report)), media_type="application/json")
+    return Response(_LIST.dump_json(told), media_type="application/json")
 
 
 @router.get("/distance")

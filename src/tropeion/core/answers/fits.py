@@ -19,7 +19,8 @@ from tropeion.core.rig.rig_report import Piece
 from tropeion.core.rig.section import Section, section_apart
 from tropeion.core.rig.would_need import what_would_be_needed
 from tropeion.core.routes.grades import best_standings
-from tropeion.core.routes.match import best_route, binding
+from tropeion.core.routes.match import best_route
+from tropeion.core.routes.pair import binding
 from tropeion.core.routes.ranking import is_picky, serves
 from tropeion.core.routes.standings import StandingGrade, level_of
 from tropeion.core.routes.unlisted_ways import Unlisted, unlisted_if_better

@@ -5,15 +5,24 @@ Lengths in mm. A line carries what its miniature draws: where the lens and each 
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from tropeion.core.findings import Grade
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.world import World
+from tropeion.core.keeping import kept
 from tropeion.core.practice import Practice
-from tropeion.core.rig.rig_report import Group, MatchReport, MountChange, Piece, Route, WouldNeed
-from tropeion.core.rig.section import Section
-
-# Where a piece begins and ends before the sensor, and its diameter, in mm.
-Box = tuple[float, float, float]
+from tropeion.core.rig.assembly import price_of
+from tropeion.core.rig.pieces import piece_of
+from tropeion.core.rig.purpose import group_of, purpose_of
+from tropeion.core.rig.reporting import light_change_of, wrong_of
+from tropeion.core.rig.rig_report import Group, MountChange, Piece, Route, WouldNeed
+from tropeion.core.rig.section import Box, Section, boxes_of
+from tropeion.core.routes.pair import Judged, Ranked, along, ranked, told_of
+from tropeion.core.routes.ranking import gives_up
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,57 +78,89 @@ class RouteList:
     practice: Practice
 
 
-def route_list(report: MatchReport) -> RouteList:
-    """The report of a pair with its first route open."""
-    routes = report.routes
-    if report.unlisted is not None:
-        routes = (*routes, report.unlisted) if report.works else (report.unlisted, *routes)
-    first = routes[0] if routes else None
-    shown = {report.lens, report.body, *(first.adapters if first else ())}
+def route_list(
+    world: World,
+    lens_id: str,
+    body_id: str,
+    practice: Practice,
+    via: Sequence[str] | None = None,
+    *,
+    everything: bool = False,
+) -> RouteList:
+    """A pair with its first route open, or the one chain ``via``, as ``match`` judges it.
+
+    Raises UnknownIdError for an id that is not in the collection.
+    """
+    lens, body = world.lens(lens_id), world.body(body_id)
+    if via is None:
+        found = ranked(world, lens.id, body.id, practice, everything)
+        first, lines = _listed(world, lens.id, body.id, practice, everything)
+    else:
+        found = along(world, lens, via, body, practice)
+        first, lines = _lines(found)
+    told = told_of(world, lens, body, found, first, practice, one=via is not None)
+    if told.unlisted is not None:
+        line = _line(told.unlisted, told.unlisted)
+        lines = (*lines, line) if told.works else (line, *lines)
+        first = first if told.works else told.unlisted.report(told.unlisted, detailed=True)
+    on = [world.adapters[id_] for id_ in first.adapters] if first else []
+    shown: list[Lens | Adapter | Body] = [lens, *on, body]
+    adapters = [world.adapters[id_] for id_ in told.used]
+    items: list[Lens | Adapter | Body] = [lens, *adapters, body]
     return RouteList(
-        lens=report.lens,
-        body=report.body,
-        gap_mm=report.gap_mm,
-        sentence=report.sentence,
-        routes=tuple(_line(route) for route in routes),
+        lens=lens.id,
+        body=body.id,
+        gap_mm=told.gap_mm,
+        sentence=told.sentence,
+        routes=lines,
         open=first,
-        total=report.total,
-        folded=report.folded,
-        left_out=report.left_out,
-        not_judged=report.not_judged,
-        would_need=report.would_need,
-        warnings=report.warnings,
-        changes=report.changes,
-        apart=report.apart,
-        works=report.works,
-        pieces={id_: piece for id_, piece in report.pieces.items() if id_ in shown},
-        names={id_: piece.name for id_, piece in report.pieces.items()},
-        owned=tuple(id_ for id_, piece in report.pieces.items() if piece.owned),
-        with_glass=tuple(id_ for id_, piece in report.pieces.items() if piece.optics != "none"),
-        currency=report.currency,
-        practice=report.practice,
+        total=found.total,
+        folded=found.folded,
+        left_out=found.left_out,
+        not_judged=found.not_judged,
+        would_need=told.would_need,
+        warnings=told.warnings,
+        changes=told.changes,
+        apart=told.apart,
+        works=told.works,
+        pieces={item.id: piece_of(world, item) for item in shown},
+        names={item.id: item.name for item in items},
+        owned=tuple(item.id for item in items if item.at_hand),
+        with_glass=tuple(adapter.id for adapter in adapters if adapter.optics != "none"),
+        currency=world.gear.currency,
+        practice=practice,
     )
 
 
-def _line(route: Route) -> RouteLine:
+@kept(most=24)
+def _listed(
+    world: World, lens_id: str, body_id: str, practice: Practice, everything: bool
+) -> tuple[Route | None, tuple[RouteLine, ...]]:
+    return _lines(ranked(world, lens_id, body_id, practice, everything))
+
+
+def _lines(found: Ranked) -> tuple[Route | None, tuple[RouteLine, ...]]:
+    """The first route in full, and all of them in lines."""
+    told = found.told
+    if not told:
+        return None, ()
+    return told[0].report(told[0], detailed=True), tuple(_line(option, told[0]) for option in told)
+
+
+def _line(option: Judged, best: Judged) -> RouteLine:
+    assessed, rig = option.assessment, option.assessment.rig
+    alike = option.interchangeable
     return RouteLine(
-        adapters=route.adapters,
-        grade=route.grade,
-        surely=route.surely,
-        wrong=route.wrong,
-        group=route.group,
-        purpose=route.purpose,
-        gives_up=route.gives_up,
-        register_error_mm=route.register_error_mm,
-        owned=route.owned,
-        price=route.price,
-        interchangeable=route.interchangeable if any(len(ids) > 1 for ids in route.interchangeable) else (),
-        drawn=_drawn(route.section),
+        adapters=tuple(adapter.id for adapter in rig.adapters),
+        grade=assessed.grade,
+        surely=not assessed.unsure,
+        wrong=wrong_of(assessed),
+        group=group_of(assessed),
+        purpose=purpose_of(assessed, light_change_of(assessed)),
+        gives_up=gives_up(assessed, best.assessment),
+        register_error_mm=rig.chain.error_mm if rig.stack.known else None,
+        owned=option.merit.owned,
+        price=price_of(rig.adapters),
+        interchangeable=alike if any(len(ids) > 1 for ids in alike) else (),
+        drawn=boxes_of(rig.world, rig.stack),
     )
-
-
-def _drawn(section: Section) -> tuple[Box, ...]:
-    lens = section.lens
-    assert lens is not None
-    adapters = ((piece.rear_mm, piece.front_mm, piece.outer_mm) for piece in section.adapters)
-    return ((lens.seat_mm, lens.front_mm, lens.diameter_mm), *adapters)

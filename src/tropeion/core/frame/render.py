@@ -261,7 +261,8 @@ def toned(light: Floats, grain: float, seed: int) -> npt.NDArray[np.uint8]:
     image: Floats = np.clip(light, 0, 1)
     if grain > 0:
         noise = np.empty_like(image)
-        cv2.setRNGSeed(seed)
+        # It takes 31 bits.
+        cv2.setRNGSeed(seed & 0x7FFFFFFF)
         cv2.randn(noise, 0, grain)
         noise *= np.sqrt(image + np.float32(0.01))
         # What is brighter than white has the grain of white.

@@ -174,15 +174,7 @@ def end_of(rig: Assembly, focused: Focused, grade: Grade, calc: Calc) -> End:
     judged = _with_stops(rig, focused)
     focal = calc(equivalents.focal_length_with_glass_mm, rig.chain.magnification, focused.marked_mm)
     entry = entry_at(rig, focal, calc)
-    became = equivalents.equivalents_of(
-        mode=rig.mode,
-        focal_length_mm=focal,
-        f_number=focused.f_number,
-        squeeze=lens.squeeze,
-        fisheye=lens.fisheye,
-        crop=rig.practice.crop,
-        calc=calc,
-    )
+    became = equivalents_at(rig, focused, focal, calc)
     steadied = _steadied_s(rig, became, entry, calc)
     late = judged.from_f_number
     return End(
@@ -200,6 +192,19 @@ def end_of(rig: Assembly, focused: Focused, grade: Grade, calc: Calc) -> End:
         grade=grade,
         from_mark=None if late is None else mark_from(lens, late),
         shutter_mark_s=shutter_from(steadied or became.slowest_shutter_s),
+    )
+
+
+def equivalents_at(rig: Assembly, focused: Focused, focal_mm: float, calc: Calc) -> equivalents.Equivalents:
+    """What one setting of the lens is equivalent to, at a focal length with the glass."""
+    return equivalents.equivalents_of(
+        mode=rig.mode,
+        focal_length_mm=focal_mm,
+        f_number=focused.f_number,
+        squeeze=rig.lens.squeeze,
+        fisheye=rig.lens.fisheye,
+        crop=rig.practice.crop,
+        calc=calc,
     )
 
 

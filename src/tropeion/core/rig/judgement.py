@@ -33,6 +33,7 @@ class Assessment:
     meetings: tuple[coupling.Meeting, ...]
     functions: tuple[contacts.FunctionLeft, ...]
     findings: tuple[Finding, ...]
+    grade: Grade
 
     @property
     def unsure(self) -> bool:
@@ -43,10 +44,6 @@ class Assessment:
     def slow(self) -> tuple[FunctionName, ...]:
         """The functions of the lens that work, and work slowly."""
         return tuple(f.function for f in self.functions if f.state == "slow" and contacts.is_carried(f.function))
-
-    @property
-    def grade(self) -> Grade:
-        return findings.worst(self.findings)
 
 
 def assess(
@@ -78,7 +75,7 @@ def assess(
     functions = verdict.function_findings(rig, left)
     all_assess = [*verdict.merged(shared, by_end[0], by_end[1] if len(by_end) > 1 else []), *functions]
     grades = tuple(findings.worst([*shared, *of_end, *functions]) for of_end in by_end)
-    return Assessment(rig, ends, grades, cover, meetings, left, tuple(all_assess))
+    return Assessment(rig, ends, grades, cover, meetings, left, tuple(all_assess), findings.worst(all_assess))
 
 
 def functions_of(rig: Assembly, metering: contacts.Metering, *, detailed: bool) -> tuple[contacts.FunctionLeft, ...]:

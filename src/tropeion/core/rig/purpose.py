@@ -6,16 +6,17 @@ from collections.abc import Iterator, Sequence
 from typing import Final
 
 from tropeion.core import written
-from tropeion.core.findings import Grade
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.joints.contacts import FunctionLeft
 from tropeion.core.joints.filters import slot_said
+from tropeion.core.optics.equivalents import focal_length_with_glass_mm
 from tropeion.core.practice import Practice
 from tropeion.core.words import word
-from tropeion.core.working import tidy
+from tropeion.core.working import PLAIN, tidy
 
 from .assembly import Assembly
-from .ends import glass_behind
+from .ends import Focused, equivalents_at, glass_behind
+from .judgement import Assessment
 from .marks import mark_from
 from .rig_report import End, Group
 
@@ -26,8 +27,9 @@ _DRIVEN: Final = {
 }
 
 
-def group_of(rig: Assembly, grade: Grade, functions: Sequence[FunctionLeft]) -> Group:
+def group_of(assessed: Assessment) -> Group:
     """The first thing that sets a route apart from a plain ring."""
+    rig, grade = assessed.rig, assessed.grade
     pieces = rig.adapters
     if grade in {"none", "danger"}:
         return "fails"
@@ -41,30 +43,24 @@ def group_of(rig: Assembly, grade: Grade, functions: Sequence[FunctionLeft]) -> 
         return "iris"
     if grade == "close_up" or any(piece.helicoid_mm for piece in pieces):
         return "closer"
-    if any(piece.chip is not None for piece in pieces) or (pieces and _driven(functions)):
+    if any(piece.chip is not None for piece in pieces) or (pieces and _driven(assessed.functions)):
         return "electronics"
     return "infinity"
 
 
-def purpose_of(
-    rig: Assembly,
-    grade: Grade,
-    ends: Sequence[End],
-    functions: Sequence[FunctionLeft],
-    light: float,
-    shift_room_mm: float | None,
-) -> str:
-    """What a route offers, in a phrase; ``shift_room_mm`` is how far it can really be shifted."""
+def purpose_of(assessed: Assessment, light: float) -> str:
+    """What a route offers, in a phrase; ``light`` is what its pieces give or take, in stops."""
+    rig, grade = assessed.rig, assessed.grade
     if grade in {"none", "danger"}:
         return "not to be mounted" if grade == "danger" else word("none")
-    said = [*_of_the_pieces(rig, ends, light, shift_room_mm), *_of_the_contacts(rig, functions), *_of_the_hold(rig)]
+    said = [*_of_the_pieces(assessed, light), *_of_the_contacts(rig, assessed.functions), *_of_the_hold(rig)]
     if not said:
-        said = [_plainly(rig, ends[0])]
+        said = [_plainly(rig, assessed.ends[0])]
     text = "; ".join(said)
     return text[:1].upper() + text[1:]
 
 
-def _plainly(rig: Assembly, wide: End) -> str:
+def _plainly(rig: Assembly, wide: Focused) -> str:
     """What tells one plain ring from another: how it reaches infinity."""
     infinity, past = wide.infinity, -rig.chain.lens_error_mm
     if not rig.adapters:
@@ -79,7 +75,7 @@ def _plainly(rig: Assembly, wide: End) -> str:
         return f"to infinity, {written.percent(infinity.probability)} sure"
     if past >= _NOTICED_MM:
         return f"to infinity and {written.millimetres(past)} past it"
-    return "to infinity" if wide.focus.state != "unknown" else "to infinity, perhaps"
+    return "to infinity" if wide.reach.state != "unknown" else "to infinity, perhaps"
 
 
 # Past infinity by less than this, the distance scale is not seen to lie.
@@ -97,33 +93,34 @@ def _shifts(rig: Assembly, piece: Adapter, room_mm: float | None) -> str:
     return f"{said}, {written.millimetres(room_mm)} of them within the {word('image_circle')}"
 
 
-def _of_the_pieces(rig: Assembly, ends: Sequence[End], light: float, room_mm: float | None) -> Iterator[str]:
-    wide, units = ends[0], rig.practice.distances
+def _of_the_pieces(assessed: Assessment, light: float) -> Iterator[str]:
+    rig, wide = assessed.rig, assessed.ends[0]
     for piece in rig.adapters:
         if piece.tilt_deg:
             yield f"tilts {piece.tilt_deg:g}°"
         if piece.shift_mm:
-            yield _shifts(rig, piece, room_mm)
+            yield _shifts(rig, piece, assessed.coverage.shift_room_mm)
         if piece.filter_slot is not None:
             yield slot_said(piece.filter_slot)
         if piece.aperture_control == "iris":
             yield "aperture in the adapter"
     if rig.chain.magnification != 1:
+        became = equivalents_at(rig, wide, focal_length_with_glass_mm(rig.chain.magnification, wide.marked_mm), PLAIN)
         amount = f"{abs(light):.1f}".removesuffix(".0")
         sign = "+" if light > 0 else "−"
         stops = "stop" if amount == "1" else "stops"
-        yield f"{sign}{amount} {stops}, {word('full_frame_equivalent')} {wide.equivalents.focal_mm:.0f} mm"
+        yield f"{sign}{amount} {stops}, {word('full_frame_equivalent')} {became.focal_mm:.0f} mm"
     opens = sum(piece.helicoid_mm for piece in rig.adapters)
-    scale = wide.focus.max_magnification
+    scale = wide.reach.max_magnification
     if opens:
         yield f"opens {opens:g} mm" + (f": to {scale:.2f} ×" if scale else "")
-    elif _is_close(ends) and scale is not None and wide.focus.near_mm is not None:
-        yield f"to {scale:.2f} ×, from {written.distance(wide.focus.near_mm, units)}"
+    elif _is_close(wide) and scale is not None and wide.reach.near_mm is not None:
+        yield f"to {scale:.2f} ×, from {written.distance(wide.reach.near_mm, rig.practice.distances)}"
 
 
-def _is_close(ends: Sequence[End]) -> bool:
+def _is_close(wide: Focused) -> bool:
     """Whether infinity is out of reach at every aperture."""
-    return ends[0].focus.state == "finite" and ends[0].infinity.from_f_number is None
+    return wide.reach.state == "finite" and wide.infinity.from_f_number is None
 
 
 def _driven(functions: Sequence[FunctionLeft]) -> list[str]:

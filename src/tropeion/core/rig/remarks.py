@@ -43,9 +43,9 @@ def remarks_on(
 # Traps
 
 
-def _traps(rig: Assembly, at: Focused) -> list[Remark]:
+def wrong_registers(rig: Assembly) -> list[Remark]:
+    """Where two systems share a joint and differ in register, from the lens on."""
     traps = []
-    mounts = rig.world.mounts
     for joint in rig.stack.joints:
         front, other, link = joint.gives, joint.takes, joint.link
         if joint.is_trap:
@@ -53,6 +53,12 @@ def _traps(rig: Assembly, at: Focused) -> list[Remark]:
             traps.append(
                 catalogue.same_thread_other_register(link, front=front.name, rear=other.name, difference=difference)
             )
+    return traps
+
+
+def _traps(rig: Assembly, at: Focused) -> list[Remark]:
+    traps = wrong_registers(rig)
+    mounts = rig.world.mounts
     for adapter in rig.adapters:
         for id_ in (adapter.lens_mount, adapter.body_mount):
             mount = mounts[id_]

@@ -6,7 +6,6 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from tropeion.core import findings, written
-from tropeion.core.findings import Finding
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -54,12 +53,7 @@ def report_on(assessed: Assessment, calc: Calc = PLAIN, *, detailed: bool = True
     loads = mechanics.loads_of(rig.stack, calc)
     play = mechanics.play_of(rig.stack, assessed.ends[0].window_mm(rig), calc)
     ranges = remarks.ranges_of(rig, assessed.ends[0])
-    light = calc(
-        equivalents.light_change_stops,
-        assessed.ends[0].marked_f_number,
-        assessed.ends[0].f_number,
-        losses_stops(rig.adapters),
-    )
+    light = light_change_of(assessed, calc)
     ordered = findings.in_order(
         [
             *assessed.findings,
@@ -74,10 +68,10 @@ def report_on(assessed: Assessment, calc: Calc = PLAIN, *, detailed: bool = True
         grade=assessed.grade,
         slow=assessed.slow,
         surely=not assessed.unsure,
-        wrong=_wrong(assessed, ordered),
+        wrong=wrong_of(assessed),
         sentence=_sentence(assessed, ends, ranges),
-        group=group_of(rig, assessed.grade, assessed.functions),
-        purpose=purpose_of(rig, assessed.grade, ends, assessed.functions, light, assessed.coverage.shift_room_mm),
+        group=group_of(assessed),
+        purpose=purpose_of(assessed, light),
         becomes=becomes(ends, rig.lens.squeeze, fisheye=rig.lens.fisheye, practice=rig.practice),
         gives_up="",
         magnification=chain.magnification,
@@ -123,11 +117,18 @@ def _sentence(assessed: Assessment, ends: Sequence[End], ranges: Sequence[Range]
     return f"{said} Its depth of field is like that of f/{stop} on full frame (36 × 24 mm)."
 
 
-def _wrong(assessed: Assessment, found: Sequence[Finding]) -> str:
+def light_change_of(assessed: Assessment, calc: Calc = PLAIN) -> float:
+    """What the pieces of a rig give or take of the light, in stops."""
+    wide = assessed.ends[0]
+    losses = losses_stops(assessed.rig.adapters)
+    return calc(equivalents.light_change_stops, wide.marked_f_number, wide.f_number, losses)
+
+
+def wrong_of(assessed: Assessment) -> str:
     """Why a ring is the wrong one of two systems that share its joint; empty where the rig focuses all the same."""
     if assessed.grade != "none" and not assessed.unsure:
         return ""
-    return next((finding.text for finding in found if finding.code == "same_thread_other_register"), "")
+    return next((remark.text for remark in remarks.wrong_registers(assessed.rig)), "")
 
 
 def _wire(rig: Assembly) -> Wire:

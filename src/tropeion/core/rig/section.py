@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
@@ -121,6 +122,30 @@ def section_of(
     )
 
 
+# Where a piece begins and ends before the sensor, and its diameter, in mm.
+Box = tuple[float, float, float]
+
+
+def boxes_of(world: World, stack: Stack) -> tuple[Box, ...]:
+    """What a miniature draws of a rig: the lens, then the adapters from the lens to the body."""
+    seat, usual = tidy(stack.seat_mm), _Assumed()
+    lens = seat, _front_mm(stack.lens, seat, usual), _diameter_mm(stack.lens, usual)
+    placed = stack.placed
+    return lens, *((tidy(one.rear_mm), tidy(one.front_mm), _outer_mm(world, one.adapter, usual)) for one in placed)
+
+
+def _front_mm(lens: Lens, seat_mm: float, usual: _Assumed) -> float:
+    return tidy(seat_mm + usual("length_mm", lens.length_mm, _BARREL_LENGTH))
+
+
+def _diameter_mm(lens: Lens, usual: _Assumed) -> float:
+    return usual("diameter_mm", lens.diameter_mm, _BARREL)
+
+
+def _outer_mm(world: World, adapter: Adapter, usual: _Assumed) -> float:
+    return usual("outer_mm", adapter.outer_mm or world.mounts[adapter.lens_mount].outer_mm, _FLANGE)
+
+
 def section_apart(world: World, lens: Lens | None, body: Body | None, use: str) -> Section:
     """A lens where it should stand before its image plane, and a body, with nothing between; either may be missing."""
     placed_body = placed_lens = None
@@ -154,7 +179,7 @@ def _body(world: World, body: Body, register_mm: float, mode: FormatMode) -> Pla
 def _adapter(world: World, placed: Placed) -> PlacedAdapter:
     adapter, usual = placed.adapter, _Assumed()
     length, rear, front = placed.link.length_mm, tidy(placed.rear_mm), tidy(placed.front_mm)
-    outer = usual("outer_mm", adapter.outer_mm or world.mounts[adapter.lens_mount].outer_mm, _FLANGE)
+    outer = _outer_mm(world, adapter, usual)
     glass = None
     if adapter.has_glass:
         glass = tidy(front - usual("front_glass_mm", adapter.front_glass_mm, length / 2))
@@ -174,14 +199,14 @@ def _lens(
     world: World, lens: Lens, seat_mm: float, needed_mm: float, pupil_mm: float | None, f_number: float
 ) -> PlacedLens:
     usual = _Assumed()
-    diameter = usual("diameter_mm", lens.diameter_mm, _BARREL)
+    diameter = _diameter_mm(lens, usual)
     shown = pupil_mm is not None and pupil_mm > 0
     return PlacedLens(
         link=lens.id,
         seat_mm=seat_mm,
         needed_seat_mm=needed_mm,
         flange_mm=usual("outer_mm", world.mount_of(lens).outer_mm, _FLANGE),
-        front_mm=tidy(seat_mm + usual("length_mm", lens.length_mm, _BARREL_LENGTH)),
+        front_mm=_front_mm(lens, seat_mm, usual),
         diameter_mm=diameter,
         # A rear of unknown length is drawn ending slightly in front of the seat, where it meets nothing.
         rear_vertex_mm=tidy(seat_mm - usual("rear_protrusion_mm", lens.rear_protrusion_mm, -2.0)),

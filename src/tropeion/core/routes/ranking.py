@@ -103,13 +103,15 @@ def unassessed_in(wants: tuple[float, ...], adapters: Sequence[Adapter]) -> floa
     return (load == LOAD_UNKNOWN) + (clearance != CLEAR) + sum(adapter.bore_mm is None for adapter in adapters)
 
 
-def serves(route: Route) -> bool:
+def is_used(merit: Merit) -> bool:
     """Whether a route surely works, and is of a kind that its owner uses."""
-    return (
-        findings.works(route.grade)
-        and route.surely
-        and all(finding.code != "zoom_avoided" for finding in route.findings)
-    )
+    return findings.works(merit.grade) and not merit.unsure and not merit.avoided
+
+
+def serves(route: Route) -> bool:
+    """The same of one that is written out."""
+    avoided = any(finding.code == "zoom_avoided" for finding in route.findings)
+    return findings.works(route.grade) and route.surely and not avoided
 
 
 def is_picky(lens: Lens, practice: Practice) -> bool:
@@ -196,19 +198,21 @@ def unbeaten(merits: Sequence[Merit]) -> list[bool]:
     return kept
 
 
-def gives_up(route: Route, best: Route) -> str:
-    """In a phrase, what a route gives up against the best one."""
-    if route is best:
+def gives_up(one: Assessment, best: Assessment) -> str:
+    """In a phrase, what a rig gives up against the best one."""
+    if one is best:
         return ""
-    had = {f.gives_up for f in best.findings}
-    lost = findings.decisive([f for f in route.findings if f.gives_up and f.gives_up not in had])
+    had = {finding.gives_up for finding in best.findings}
+    new = [finding for finding in one.findings if finding.gives_up and finding.gives_up not in had]
+    lost = findings.decisive(findings.in_order(new))
     if lost is not None:
         return lost.gives_up
-    chance, surest = route.wide.infinity.probability or 0, best.wide.infinity.probability or 0
+    chance, surest = one.ends[0].infinity.probability or 0, best.ends[0].infinity.probability or 0
     if chance < surest - 0.005:
         return f"infinity less sure, {written.percent(chance)}"
-    if len(route.adapters) > len(best.adapters):
-        return f"{len(route.adapters) - len(best.adapters)} more to carry and to come loose"
-    if not route.owned and best.owned:
+    more = len(one.rig.adapters) - len(best.rig.adapters)
+    if more > 0:
+        return f"{more} more to carry and to come loose"
+    if to_buy(one.rig.adapters) and not to_buy(best.rig.adapters):
         return "to be bought"
     return "nothing"

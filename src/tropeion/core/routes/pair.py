@@ -1,0 +1,254 @@
+"""A pair judged over all its routes, before they are written out."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from tropeion.core import catalogue, findings, words, written
+from tropeion.core.findings import rank, works
+from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.bodies import Body
+from tropeion.core.gear.changed import part_of
+from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.made import is_unlisted
+from tropeion.core.gear.world import World
+from tropeion.core.keeping import kept
+from tropeion.core.optics import register
+from tropeion.core.optics.seats import cancels, seat_of
+from tropeion.core.practice import Practice
+from tropeion.core.rig.judgement import Assessment, assess
+from tropeion.core.rig.reporting import report_on
+from tropeion.core.rig.rig_report import MountChange, Route, WouldNeed
+from tropeion.core.rig.section import Section, section_apart
+from tropeion.core.rig.would_need import what_would_be_needed
+from tropeion.core.working import PLAIN, Calc
+
+from .bounds import bounds_of, pairs_of
+from .chain_table import ways_in
+from .chains import Chain, ways
+from .promising import to_judge
+from .ranking import Merit, gives_up, is_used, merit_of, preference, unbeaten
+from .standings import StandingGrade, level_of
+from .table import count_ways, table_of
+from .unlisted_ways import unlisted_if_better
+
+# At most this many routes are reported; the rest are counted.
+MOST_ROUTES = 60
+MOST_WARNINGS = 4
+
+
+@dataclass(frozen=True, slots=True)
+class Judged:
+    """A chain of groups, assessed by its handiest pieces."""
+
+    chain: Chain
+    assessment: Assessment
+    merit: Merit
+
+    @property
+    def adapters(self) -> tuple[Adapter, ...]:
+        return self.assessment.rig.adapters
+
+    @property
+    def interchangeable(self) -> tuple[tuple[str, ...], ...]:
+        """For each piece, the ids of those that could take its place without changing anything but the price."""
+        return tuple(tuple(member.id for member in group.members) for group in self.chain)
+
+    def report(self, best: Judged, *, detailed: bool) -> Route:
+        """The route in full, told from the best one."""
+        return replace(
+            report_on(self.assessment, detailed=detailed),
+            interchangeable=self.interchangeable,
+            stands_for=ways(self.chain),
+            gives_up=gives_up(self.assessment, best.assessment),
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class Ranked:
+    """The chains of a pair that are told, best first; how many chains of pieces were folded, and not looked at."""
+
+    judged: tuple[Judged, ...]
+    total: int = 1
+    folded: int = 0
+    not_judged: int = 0
+
+    @property
+    def told(self) -> tuple[Judged, ...]:
+        """Those that are written out."""
+        return self.judged[:MOST_ROUTES]
+
+    @property
+    def left_out(self) -> int:
+        return len(self.judged) - len(self.told)
+
+
+@kept(most=24)
+def ranked(world: World, lens_id: str, body_id: str, practice: Practice, everything: bool) -> Ranked:
+    """The chains that no other beats in everything, or all of them, of those that are judged."""
+    lens, body = world.lenses[lens_id], world.bodies[body_id]
+    table = table_of(world, lens, body, int(practice.pieces))
+    bounds, sure, _ = bounds_of(table, pairs_of(world, [(lens, body)], practice))
+    # Chains that cannot work are folded by the first that surely does.
+    hopeless = (bounds[0] <= rank("none")) & (table.pieces > 1) & (not everything)
+    told = np.zeros(len(table), dtype=np.bool_)
+    something = False
+    judged: list[Judged] = []
+    for index in to_judge(table, bounds[0], sure[0], practice).tolist():
+        told[index] = True
+        if something and hopeless[index]:
+            continue
+        assessment = assess(world, lens, table.adapters(index), body, practice)
+        all_judged = Judged(table.chain(index), assessment, merit_of(assessment))
+        judged.append(all_judged)
+        something |= works(all_judged.merit.grade) and not all_judged.merit.unsure
+    told |= hopeless & something
+    looked_at = ways_in(table.of(told)).sum()
+    if not everything:
+        stays = unbeaten([option.merit for option in judged])
+        judged = [option for option, stay in zip(judged, stays, strict=True) if stay]
+    total = count_ways(world, lens, body, int(practice.pieces))
+    return Ranked(
+        tuple(sorted(judged, key=lambda judged: preference(judged.merit, practice))),
+        total=total,
+        folded=int(looked_at) - sum(ways(option.chain) for option in judged),
+        not_judged=total - int(looked_at),
+    )
+
+
+def along(world: World, lens: Lens, via: Sequence[str], body: Body, practice: Practice) -> Ranked:
+    """The one chain that was asked for, whatever it is. Raises UnknownIdError for an id that is not there."""
+    assessment = assess(world, lens, tuple(world.adapter(id_) for id_ in via), body, practice)
+    return Ranked((Judged((), assessment, merit_of(assessment)),))
+
+
+@dataclass(frozen=True, slots=True)
+class PairTold:
+    """What is told of a pair beside its routes, as ``MatchReport`` tells it; ``first`` is its first route in full.
+
+    ``used`` are the ids of all adapters that are told of.
+    """
+
+    first: Route | None
+    gap_mm: float | None
+    sentence: str
+    would_need: tuple[WouldNeed, ...]
+    warnings: tuple[str, ...]
+    changes: tuple[MountChange, ...]
+    apart: Section | None
+    unlisted: Judged | None
+    works: bool
+    used: tuple[str, ...]
+
+
+def told_of(
+    world: World, lens: Lens, body: Body, found: Ranked, first: Route | None, practice: Practice, *, one: bool
+) -> PairTold:
+    """What is told of a pair beside its routes; of ``one`` chain that was asked for nothing is told but itself."""
+    options = found.told
+    unlisted = None if one else _unlisted(world, lens, body, practice, options)
+    gap = gap_mm(world, lens, body)
+    warnings = () if one else (*warnings_of(world, options), *binding(world, lens, body))
+    reaches = any(
+        not option.merit.unsure and findings.rank(option.merit.grade) > findings.rank("close_up") for option in options
+    )
+    needs = () if reaches or one else what_would_be_needed(world, lens, body, practice)
+    nothing = _nothing_fits(lens, body, gap, len(needs) > 0)
+    if unlisted is not None:
+        ring = next(adapter for adapter in unlisted.adapters if is_unlisted(adapter.id))
+        nothing = f"Nothing in the collection joins {lens.name} to {body.name}. It fits with: {ring.name}, not listed."
+    used = {id_ for option in options for ids in option.interchangeable for id_ in ids}
+    used |= {adapter.id for option in (*options, *([unlisted] if unlisted else [])) for adapter in option.adapters}
+    return PairTold(
+        first=first,
+        gap_mm=gap,
+        sentence=first.sentence if first else " ".join([*warnings, nothing]),
+        would_need=needs,
+        warnings=warnings,
+        changes=tuple(change for id_ in (lens.id, body.id) for change in _changes(world, id_)),
+        apart=None if options else section_apart(world, lens, body, practice.use),
+        unlisted=unlisted,
+        works=any(is_used(option.merit) for option in options),
+        used=tuple(sorted(used)),
+    )
+
+
+def _unlisted(world: World, lens: Lens, body: Body, practice: Practice, options: Sequence[Judged]) -> Judged | None:
+    """The route with a ring that is not listed, where none of those that are listed is as good."""
+    levels = [level_of(option.merit.grade, surely=not option.merit.unsure) for option in options]
+    unlisted = unlisted_if_better(world, lens, body, StandingGrade(max(levels, default=-1)), practice)
+    if unlisted is None:
+        return None
+    assessment = assess(world, lens, unlisted.chain, body, practice)
+    return Judged((), assessment, merit_of(assessment))
+
+
+def _changes(world: World, id_: str) -> tuple[MountChange, ...]:
+    """What has to be changed first, for an item that is judged with another mount or plate."""
+    changes = world.change_of(id_)
+    if changes is None:
+        return ()
+    item, swap = changes
+    if isinstance(item, Lens) and item.mount is None:
+        text = f"{item.name} has no mount: it is held in {world.mounts[swap.mount].name}, which has to be made for it."
+        return (MountChange(text, swap.price, swap.minutes),)
+    part = part_of(item)
+    effort = [swap.tools, f"{swap.minutes} minutes" if swap.minutes is not None else ""]
+    text = f"First the {part} of {item.name} is changed to {world.mounts[swap.mount].name}"
+    said = ", ".join(name for name in effort if name)
+    return (MountChange(f"{text}{f' ({said})' if said else ''}; it can be undone.", swap.price, swap.minutes),)
+
+
+def binding(world: World, lens: Lens, body: Body) -> tuple[str, ...]:
+    """Threads of one diameter and two pitches, between the pair itself or a ring that leads to this body."""
+    front, rear = world.mount_of(lens), world.mount_of(body)
+    made = world.change_of(lens.id)
+    # What is made for a thread is cut to it.
+    if front.thread is None or (made is not None and made[0].mount is None):
+        return ()
+    names = []
+    if front.binds_in(rear):
+        names.append(catalogue.thread_binds(body.id, front=lens.name, rear=body.name).headline)
+    for adapter in world.gear.adapters:
+        arrives = world.mounts[adapter.body_mount].joint == rear.joint
+        if arrives and not adapter.retired and front.binds_in(world.mounts[adapter.lens_mount]):
+            names.append(catalogue.thread_binds(adapter.id, front=lens.name, rear=adapter.name).headline)
+    return tuple(names[:MOST_WARNINGS])
+
+
+def warnings_of(world: World, options: Sequence[Judged]) -> list[str]:
+    """What must not be done, though another route is shown first."""
+    dangers = [option.assessment for option in options if option.merit.grade == "danger"]
+    return [_warning(world, report_on(danger, detailed=False)) for danger in dangers]
+
+
+def _warning(world: World, route: Route) -> str:
+    how = " + ".join(world.adapters[id_].name for id_ in route.adapters) or "Without an adapter"
+    return f"{how}: {route.sentence}"
+
+
+def gap_mm(world: World, lens: Lens, body: Body, calc: Calc = PLAIN) -> float | None:
+    """Room between a lens and a body; None where a register is not known."""
+    front, rear = world.mount_of(lens), world.mount_of(body)
+    seats = seat_of(lens, front), seat_of(body, rear)
+    if not (all(seat.known for seat in seats) or cancels(*seats, one_mount=front is rear)):
+        return None
+    ends = (seat.register_mm for seat in seats)
+    return calc(register.gap_mm, *ends)
+
+
+def _nothing_fits(lens: Lens, body: Body, gap: float | None, needed: bool) -> str:
+    said = f"Nothing in the collection joins {lens.name} to {body.name}."
+    distances = f"{words.word('flange_focal_distance')}s"
+    if gap is None:
+        return f"{said} Whether a ring could is not known, and nor is one of their {distances}."
+    if gap > 0:
+        said += f" Between their {distances} there is room for {written.millimetres(gap)}."
+    elif gap < 0:
+        said += f" The lens needs {written.millimetres(gap)} less than the body has: no plain ring can do it."
+    else:
+        said += f" Their {distances} are equal: a ring would have no length."
+    return said if needed else said + " Nothing known here would."
