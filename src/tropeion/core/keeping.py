@@ -19,7 +19,9 @@ O_contra = TypeVar("O_contra", bound="Keeping", contravariant=True)
 class _Answer(Generic[R]):
     """One result, or the slot that it will fill."""
 
-    __slots__ = ("_lock", "_value", "settled")
+    __slots__ = ("_lock", "settled", "settled_value")
+
+    settled_value: R
 
     def __init__(self) -> None:
         self._lock = threading.RLock()
@@ -30,9 +32,9 @@ class _Answer(Generic[R]):
         if not self.settled:
             with self._lock:
                 if not self.settled:
-                    self._value = make()
+                    self.settled_value = make()
                     self.settled = True
-        return self._value
+        return self.settled_value
 
 
 class Keeper:
@@ -44,9 +46,13 @@ class Keeper:
         self._lock = threading.Lock()
         self._answers: dict[object, dict[Hashable, _Answer[Any]]] = {}
 
+    def known(self, function: object, key: Hashable) -> _Answer[Any] | None:
+        """The place of one answer, if there is one."""
+        return self._answers.get(function, _NONE).get(key)
+
     def answer(self, function: object, key: Hashable, most: int) -> _Answer[Any]:
         """The place of one answer; the oldest makes room for a new one where there are ``most``."""
-        answer = self._answers.get(function, _NONE).get(key)
+        answer = self.known(function, key)
         if answer is None:
             with self._lock:
                 own = self._answers.setdefault(function, {})
@@ -81,7 +87,12 @@ def kept(most: int = 1024) -> Callable[[Callable[Concatenate[O_contra, P], R]], 
         def asked(owner: O_contra, *args: P.args, **kwargs: P.kwargs) -> R:
             if kwargs:
                 raise TypeError(f"{function.__name__} is kept by its positional arguments")
-            answer = owner.keeper.answer(function, args, most)
+            keeper = owner.keeper
+            answer = keeper.known(function, args)
+            if answer is None:
+                answer = keeper.answer(function, args, most)
+            elif answer.settled:
+                return cast(R, answer.settled_value)
             return cast(R, answer.value(lambda: function(owner, *args, **kwargs)))
 
         return cast(Callable[Concatenate[O_contra, P], R], asked)

@@ -9,7 +9,7 @@ from __future__ import annotations
 import inspect
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
-from typing import Generic, ParamSpec, Protocol, TypeVar
+from typing import Final, Generic, ParamSpec, Protocol, TypeVar
 
 P = ParamSpec("P")
 R = TypeVar("R")
@@ -131,6 +131,11 @@ def formula(
 class Calc(Protocol):
     """Runs formulas: plainly, or keeping the record."""
 
+    @property
+    def records(self) -> bool:
+        """Whether anything is kept: what is only there to be shown need not be run otherwise."""
+        ...
+
     def __call__(self, f: Formula[P, R], *args: P.args, **kwargs: P.kwargs) -> R: ...
 
     def under(self, scope: str) -> Calc:
@@ -140,6 +145,7 @@ class Calc(Protocol):
 
 class _Plain:
     __slots__ = ()
+    records: Final = False
 
     def __call__(self, f: Formula[P, R], *args: P.args, **kwargs: P.kwargs) -> R:
         return f._function(*args, **kwargs)
@@ -158,6 +164,10 @@ class Working:
     scope: str = ""
     steps: list[Step] = field(default_factory=list)
     _known: set[str] = field(default_factory=set)
+
+    @property
+    def records(self) -> bool:
+        return True
 
     def __call__(self, f: Formula[P, R], *args: P.args, **kwargs: P.kwargs) -> R:
         value = f(*args, **kwargs)

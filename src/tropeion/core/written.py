@@ -13,6 +13,9 @@ def fixed(value: float, digits: int) -> str:
     """A number with so many decimals, an exact half away from zero, as the browser rounds it."""
     if not math.isfinite(value):
         return str(value)
+    # Only an exact half would be rounded to the even side.
+    if (value * 2 * 10**digits) % 1:
+        return f"{value:.{digits}f}"
     return str(Decimal(value).quantize(Decimal(1).scaleb(-digits), ROUND_HALF_UP))
 
 

@@ -95,6 +95,15 @@ USUAL: Final[tuple[UsualOfField, ...]] = (
 
 def taken_for(world: World, lens: Lens) -> Lens:
     """The lens that a judgement takes it for: with its usual drives and protocol where it is not stated."""
+    return _taken(world, lens.id) if world.lenses.get(lens.id) is lens else _with_usual(world, lens)
+
+
+@kept(most=10_000)
+def _taken(world: World, lens_id: str) -> Lens:
+    return _with_usual(world, world.lenses[lens_id])
+
+
+def _with_usual(world: World, lens: Lens) -> Lens:
     update = {field: value for field, value in _drives(world, lens) if value is not None}
     return lens.model_copy(update=update) if update else lens
 

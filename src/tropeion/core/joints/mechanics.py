@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping, Sequence
+import operator
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from tropeion.core import catalogue
@@ -41,7 +42,7 @@ def judge_clearance(stack: Stack) -> list[Finding]:
     """
     protrusion, obstacles = stack.lens.rear_protrusion_mm, _obstacles(stack)
     findings: list[Finding] = []
-    missing = clearance_doubts(stack)
+    missing = [] if is_at_home(stack) else _unknown_of(stack, obstacles)
     if missing:
         findings.append(catalogue.clearance_unknown(obstacles[0].link, missing="; ".join(missing)))
     if protrusion is None:
@@ -76,7 +77,11 @@ def is_at_home(stack: Stack) -> bool:
 
 def clearance_unknowns(stack: Stack) -> list[str]:
     """What would have to be known to tell whether the rear of the lens clears what stands behind it."""
-    obstacles, protrusion = _obstacles(stack), stack.lens.rear_protrusion_mm
+    return _unknown_of(stack, _obstacles(stack))
+
+
+def _unknown_of(stack: Stack, obstacles: Sequence[_Obstacle]) -> list[str]:
+    protrusion = stack.lens.rear_protrusion_mm
     # A rear that ends before a ring touches nothing in it.
     vertex = -math.inf if protrusion is None else stack.seat_mm - protrusion
     said = [
@@ -112,7 +117,7 @@ def _obstacles(stack: Stack) -> list[_Obstacle]:
     """Glass and blades of the chain, and what stands in the body: a mirror wherever nothing else is said."""
     obstacles = []
     for placed in stack.placed:
-        obstacles += list(_within(placed))
+        obstacles += _within(placed)
         if placed.adapter.has_glass:
             # What stands behind is behind this glass.
             break
@@ -134,19 +139,21 @@ def hides_something(adapter: Adapter) -> bool:
     return any(obstacle.at_mm is None for obstacle in _within(placed))
 
 
-def _within(one: Placed) -> Iterator[_Obstacle]:
+def _within(one: Placed) -> list[_Obstacle]:
     """Glass and blades inside a ring; of filters and irises no field says where they stand."""
     adapter = one.adapter
+    inside = []
     if adapter.has_glass:
         depth, name = adapter.front_glass_mm, f"the glass of {adapter.name}"
         at = None if depth is None else one.front_mm - depth
-        yield _Obstacle(adapter.id, name, at, f"where {name} begins", one.front_mm)
+        inside.append(_Obstacle(adapter.id, name, at, f"where {name} begins", one.front_mm))
     if adapter.filter_slot is not None:
         name = f"the filter of {adapter.name}"
-        yield _Obstacle(adapter.id, name, None, f"where {name} stands", one.front_mm)
+        inside.append(_Obstacle(adapter.id, name, None, f"where {name} stands", one.front_mm))
     if adapter.aperture_control == "iris":
         name = f"the aperture of {adapter.name}"
-        yield _Obstacle(adapter.id, name, None, f"where {name} stands", one.front_mm)
+        inside.append(_Obstacle(adapter.id, name, None, f"where {name} stands", one.front_mm))
+    return inside
 
 
 def _too_wide(stack: Stack, vertex_mm: float) -> list[Finding]:
@@ -179,7 +186,7 @@ GRAVITY = "Moment of a weight, standard gravity 9.80665 m/s²"
 )
 def moment_nm(masses_g: Sequence[float], distances_mm: Sequence[float]) -> float:
     """Moment of everything in front of a joint."""
-    return 9.80665e-6 * math.fsum(m * d for m, d in zip(masses_g, distances_mm, strict=True))
+    return 9.80665e-6 * math.fsum(map(operator.mul, masses_g, distances_mm))
 
 
 @dataclass(frozen=True, slots=True)
@@ -201,7 +208,8 @@ def loads_of(stack: Stack, calc: Calc) -> tuple[Load, ...]:
         return ()
     masses, distances, loads = [lens.mass_g], [lens.centre_of_mass_mm], []
     for number, joint in enumerate(stack.joints, 1):
-        moment = calc.under(f"joint {number}")(moment_nm, list(masses), list(distances))
+        own = calc.under(f"joint {number}") if calc.records else calc
+        moment = own(moment_nm, list(masses), list(distances))
         loads.append(Load(joint.link, moment, rating_of(joint)))
         if isinstance(joint.rear, Adapter):
             length = joint.rear.physical_length_mm
@@ -217,10 +225,9 @@ def overloads(load: Load) -> bool:
 
 def rating_of(joint: Joint) -> float | None:
     """The least that either mount or either adapter of a joint is rated for, in N·m; None where none says."""
-    pieces = [piece for piece in (joint.front, joint.rear) if isinstance(piece, Adapter)]
-    mounts = [joint.gives.load_rating_nm, joint.takes.load_rating_nm]
-    said = [*mounts, *(piece.load_rating_nm for piece in pieces)]
-    return min((rating for rating in said if rating is not None), default=None)
+    said = [joint.gives.load_rating_nm, joint.takes.load_rating_nm]
+    said += [piece.load_rating_nm for piece in (joint.front, joint.rear) if isinstance(piece, Adapter)]
+    return min([rating for rating in said if rating is not None], default=None)
 
 
 @formula(

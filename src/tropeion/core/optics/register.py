@@ -7,6 +7,7 @@ too far from the sensor and infinity is lost; δ < 0: it stands too near and foc
 from __future__ import annotations
 
 import math
+import operator
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -70,7 +71,7 @@ def segment_error_mm(behind_mm: float, errors_mm: Sequence[float], in_front_mm: 
 )
 def register_error_mm(errors_mm: Sequence[float], sensitivities: Sequence[float]) -> float:
     """How far the lens stands from where it should, seen at the sensor."""
-    return tidy(math.fsum(e * s for e, s in zip(errors_mm, sensitivities, strict=True)))
+    return tidy(math.fsum(map(operator.mul, errors_mm, sensitivities)))
 
 
 @formula(
@@ -104,7 +105,7 @@ def lens_side_error_mm(error_mm: float, k: float) -> float:
 )
 def worst_case_mm(tolerances_mm: Sequence[float], sensitivities: Sequence[float]) -> float:
     """All tolerances against us at once."""
-    return math.fsum(s * t for s, t in zip(sensitivities, tolerances_mm, strict=True))
+    return math.fsum(map(operator.mul, sensitivities, tolerances_mm))
 
 
 @formula(
@@ -117,7 +118,7 @@ def worst_case_mm(tolerances_mm: Sequence[float], sensitivities: Sequence[float]
 )
 def standard_uncertainty_mm(tolerances_mm: Sequence[float], sensitivities: Sequence[float]) -> float:
     """Standard uncertainty of the flange error, each tolerance taken as rectangular."""
-    return math.sqrt(math.fsum((s * t) ** 2 for s, t in zip(sensitivities, tolerances_mm, strict=True)) / 3)
+    return math.sqrt(math.fsum([(s * t) ** 2 for s, t in zip(sensitivities, tolerances_mm, strict=True)]) / 3)
 
 
 @formula(
@@ -211,7 +212,7 @@ def chain_of(lens: Seat, links: Sequence[Link], body: Seat, calc: Calc) -> Chain
         for number, segment in enumerate(segments, 1)
     ]
     seats: tuple[Seat | Link, ...] = (lens, *links, body)
-    for number, seat in enumerate(seats):
+    for number, seat in enumerate(seats if calc.records else ()):
         if seat.assumed:
             calc.under(f"piece {number + 1}")(tolerance_assumed_mm, seat.tolerance_mm)
     tolerances = [lens.tolerance_mm, *(link.tolerance_mm for link in links), body.tolerance_mm]
@@ -221,15 +222,15 @@ def chain_of(lens: Seat, links: Sequence[Link], body: Seat, calc: Calc) -> Chain
     return Chain(
         lens=lens,
         body=body,
-        length_mm=math.fsum(link.length_mm for link in links),
+        length_mm=math.fsum([link.length_mm for link in links]),
         error_mm=error,
         lens_error_mm=calc(lens_side_error_mm, error, k),
         magnification=k,
         worst_case_mm=calc(worst_case_mm, tolerances, weights),
         standard_uncertainty_mm=calc(standard_uncertainty_mm, tolerances, weights),
-        helicoid_mm=math.fsum(segment.helicoid_mm * s for segment, s in zip(segments, of_segments, strict=True)),
+        helicoid_mm=math.fsum([segment.helicoid_mm * s for segment, s in zip(segments, of_segments, strict=True)]),
         has_glass=len(segments) > 1,
-        half_widths_mm=wide_enough(tuple(s * t for s, t in zip(weights, tolerances, strict=True))),
+        half_widths_mm=wide_enough(tuple(map(operator.mul, weights, tolerances))),
         bounded=all(seat.bounded for seat in seats),
-        before_glass_mm=tidy(math.fsum(e * s for e, s in zip(errors[:-1], of_segments[:-1], strict=True))),
+        before_glass_mm=tidy(math.fsum(map(operator.mul, errors[:-1], of_segments[:-1]))) if len(segments) > 1 else 0.0,
     )

@@ -19,7 +19,7 @@ _LEAST_MM = 1e-6
 
 def wide_enough(half_widths_mm: tuple[float, ...]) -> tuple[float, ...]:
     """The half-widths that count, in order: those under 1 nm are dropped."""
-    return tuple(sorted(width for width in half_widths_mm if width >= _LEAST_MM))
+    return tuple(sorted([width for width in half_widths_mm if width >= _LEAST_MM]))
 
 
 @lru_cache(maxsize=4096)
@@ -33,8 +33,7 @@ def _corners(half_widths_mm: tuple[float, ...]) -> tuple[list[tuple[int, int]], 
     return signed, len(whole), math.factorial(len(whole)) * math.prod(2 * width for width in whole)
 
 
-def _share_below(half_widths_mm: tuple[float, ...], value_mm: float) -> float:
-    reach = math.fsum(half_widths_mm)
+def _share_below(half_widths_mm: tuple[float, ...], reach: float, value_mm: float) -> float:
     if tidy(value_mm - reach) >= 0:
         return 1.0
     if tidy(value_mm + reach) < 0 or not half_widths_mm:
@@ -54,8 +53,9 @@ def share_between(half_widths_mm: tuple[float, ...], low_mm: float, high_mm: flo
     widths = wide_enough(half_widths_mm)
     if not widths:
         return float(tidy(low_mm) <= 0 <= tidy(high_mm))
+    reach = math.fsum(widths)
     # The density is even: what lies below low is what lies above −low.
-    return max(0.0, _share_below(widths, high_mm) + _share_below(widths, -low_mm) - 1.0)
+    return max(0.0, _share_below(widths, reach, high_mm) + _share_below(widths, reach, -low_mm) - 1.0)
 
 
 @lru_cache(maxsize=4096)

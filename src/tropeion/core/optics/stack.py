@@ -121,10 +121,9 @@ def stack_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body) 
     joints: list[Joint] = []
     rear: Adapter | Body = body
     takes = body_mount
-    for adapter in reversed(adapters):
+    for adapter, link in zip(reversed(adapters), reversed(links), strict=True):
         gives = mounts[adapter.body_mount]
         joints.append(Joint(adapter, rear, gives, takes, at))
-        link = link_of(world.structure, adapter.id)
         placed.append(Placed(adapter, link, at, at + link.length_mm))
         at, rear, takes = at + link.length_mm, adapter, mounts[adapter.lens_mount]
     joints.append(Joint(lens, rear, lens_mount, takes, at))

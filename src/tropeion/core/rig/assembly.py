@@ -170,12 +170,17 @@ def to_buy(adapters: Sequence[Adapter]) -> tuple[Adapter, ...]:
     """The pieces of a chain that are not at hand: a second copy of one that is owned once is not."""
     ids = [adapter.id for adapter in adapters]
     return tuple(
-        adapter for place, adapter in enumerate(adapters, 1) if ids[:place].count(adapter.id) > adapter.at_hand
+        [adapter for place, adapter in enumerate(adapters, 1) if ids[:place].count(adapter.id) > adapter.at_hand]
     )
 
 
 def price_of(adapters: Sequence[Adapter]) -> float | None:
     """What has to be bought; None where a price is not known."""
-    missing = [adapter.price for adapter in to_buy(adapters)]
+    return price_of_all(to_buy(adapters))
+
+
+def price_of_all(bought: Sequence[Adapter]) -> float | None:
+    """What pieces cost that have to be bought; None where a price is not known."""
+    missing = [adapter.price for adapter in bought]
     known = [price for price in missing if price is not None]
     return sum(known) if len(known) == len(missing) else None

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from typing import Final
 
 from tropeion.core.gear.lenses import Lens
@@ -29,12 +30,14 @@ def mark_from(lens: Lens, f_number: float) -> float:
     """
     ends = (lens.f_number[0], lens.f_number_at_long_end or lens.f_number[0], lens.f_number[1])
     marks = sorted(lens.marked_f_numbers or (*STOPS, *ends))
-    return next((mark for mark in marks if tidy(f_number - mark) <= 0), f_number)
+    place = bisect_left(marks, 0.0, key=lambda mark: tidy(mark - f_number))
+    return marks[place] if place < len(marks) else f_number
 
 
 def shutter_from(seconds: float) -> float:
     """The slowest time on a dial that is no slower than this; the time itself beyond its marks."""
-    return max((mark for mark in SHUTTERS_S if tidy(mark - seconds) <= 0), default=seconds)
+    place = bisect_right(SHUTTERS_S, 0.0, key=lambda mark: tidy(mark - seconds))
+    return SHUTTERS_S[place - 1] if place else seconds
 
 
 def shutter_said(seconds: float) -> str:

@@ -15,7 +15,7 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.tried import OF_MODE, left_unusable
 from tropeion.core.joints.mechanics import plays_of
 from tropeion.core.practice import Practice
-from tropeion.core.rig.assembly import losses_stops, price_of, to_buy
+from tropeion.core.rig.assembly import losses_stops, price_of_all, to_buy
 from tropeion.core.rig.judgement import Assessment
 from tropeion.core.rig.rig_report import Route
 from tropeion.core.rig.unknowns import usable_in
@@ -26,6 +26,7 @@ from .wants import CLEAR, LOAD_UNKNOWN, UNKNOWN_LOSS_STOPS, UNKNOWN_PLAY_MM, WAN
 
 # Rings are made a few tenths short on purpose; what is shorter than this was made for something else.
 _MAKESHIFT_MM = 1.0
+_LOAD, _CLEARANCE = WANTS.index("load"), WANTS.index("clearance")
 # As likely as this, an owned ring is tried before another is bought.
 SURELY = 0.9
 
@@ -68,12 +69,13 @@ def merit_of(assessed: Assessment) -> Merit:
     """The merit of one assessed rig."""
     rig, end = assessed.rig, assessed.ends[0]
     adapters: Sequence[Adapter] = rig.adapters
-    price, wants = price_of(adapters), wants_of(assessed)
+    bought, wants = to_buy(adapters), wants_of(assessed)
+    price = price_of_all(bought)
     unusable = bool(left_unusable(usable_in(rig), OF_MODE[rig.practice.use]))
     return Merit(
         grade=assessed.grade,
         pieces=len(adapters),
-        owned=not to_buy(adapters),
+        owned=not bought,
         price=UNKNOWN_PRICE if price is None else price,
         play_mm=tidy(sum(UNKNOWN_PLAY_MM if play is None else play for play in plays_of(rig.stack))),
         worst_case_mm=tidy(rig.chain.worst_case_mm),
@@ -81,14 +83,14 @@ def merit_of(assessed: Assessment) -> Merit:
         magnification=round(end.reach.max_magnification or 0.0, 4),
         error_mm=abs(rig.chain.error_mm) if rig.stack.known else math.inf,
         loss_stops=tidy(losses_stops(adapters, UNKNOWN_LOSS_STOPS)),
-        correcting=any(adapter.optics == "correcting" for adapter in adapters),
+        correcting="correcting" in [adapter.optics for adapter in adapters],
         spoken=any(adapter.link != "none" for adapter in adapters),
         slow=bool(assessed.slow),
         avoided=rig.avoided,
         unsure=assessed.unsure,
         trap=len(adapters) == 1 and any(joint.is_trap for joint in rig.stack.joints),
         makeshift=rig.chain.lens_error_mm + rig.chain.helicoid_mm / rig.chain.magnification**2 < -_MAKESHIFT_MM,
-        overloaded=wants[WANTS.index("load")] < LOAD_UNKNOWN,
+        overloaded=wants[_LOAD] < LOAD_UNKNOWN,
         unassessed=unassessed_in(wants, adapters),
         unusable=unusable,
         # One that was tried in vain is no better than one that was not.
@@ -99,7 +101,7 @@ def merit_of(assessed: Assessment) -> Merit:
 
 def unassessed_in(wants: tuple[float, ...], adapters: Sequence[Adapter]) -> float:
     """How much of load, clearance and bores could not be assessed: among equals it comes last."""
-    load, clearance = wants[WANTS.index("load")], wants[WANTS.index("clearance")]
+    load, clearance = wants[_LOAD], wants[_CLEARANCE]
     return (load == LOAD_UNKNOWN) + (clearance != CLEAR) + sum(adapter.bore_mm is None for adapter in adapters)
 
 

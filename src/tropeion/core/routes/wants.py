@@ -7,18 +7,20 @@ a reducer is no better a plain ring than a plain ring is a reducer.
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
+from operator import attrgetter
 from typing import Final, get_args
 
 import numpy as np
 
+from tropeion.core.findings import Code
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.joints.contacts import FunctionLeft
-from tropeion.core.joints.mechanics import clearance_doubts, loads_of, overloads
+from tropeion.core.joints.mechanics import loads_of, overloads
 from tropeion.core.joints.signal import FunctionName, FunctionState
 from tropeion.core.optics.stack import Stack
-from tropeion.core.rig.assembly import losses_stops, price_of, to_buy
+from tropeion.core.rig.assembly import losses_stops, price_of_all, to_buy
 from tropeion.core.rig.ends import Focused, shifts_along
 from tropeion.core.rig.judgement import Assessment
 from tropeion.core.working import PLAIN, tidy
@@ -54,6 +56,10 @@ WANTS: Final = (
     *(f"long_{name}" for name in OF_THE_END),
 )
 
+_ROTATES, _CONTROL_RING, _FOOT, _CHIP, _LINK = map(
+    attrgetter, ("rotates", "control_ring", "tripod_foot", "chip", "link")
+)
+
 _LEVELS: Final[dict[FunctionState, float]] = {
     "lost": 0.0,
     "stuck": 0.0,
@@ -66,7 +72,8 @@ _LEVELS: Final[dict[FunctionState, float]] = {
 
 def of_pieces(adapters: Sequence[Adapter]) -> tuple[float, ...]:
     """What a chain can do and costs, whatever lens and body it joins."""
-    price = price_of(adapters)
+    bought = to_buy(adapters)
+    price = price_of_all(bought)
     filters: dict[str, list[float]] = {kind: [0.0, 0.0, _NOTHING, _NOTHING] for kind in _KINDS}
     for adapter in adapters:
         slot = adapter.filter_slot
@@ -81,20 +88,20 @@ def of_pieces(adapters: Sequence[Adapter]) -> tuple[float, ...]:
     moves = [adapter for adapter in adapters if adapter.tilt_deg or adapter.shift_mm]
     return (
         -float(len(adapters)),
-        float(not to_buy(adapters)),
+        float(not bought),
         -(UNKNOWN_PRICE if price is None else price),
         -losses_stops(adapters, UNKNOWN_LOSS_STOPS),
-        math.fsum(adapter.tilt_deg for adapter in adapters),
-        math.fsum(adapter.shift_mm for adapter in adapters if shifts_along(adapter, "up")),
-        math.fsum(adapter.shift_mm for adapter in adapters if shifts_along(adapter, "across")),
-        float(any(adapter.rotates for adapter in moves)),
-        math.fsum(adapter.helicoid_mm for adapter in adapters),
-        float(any(adapter.aperture_control == "iris" for adapter in adapters)),
-        float(any(adapter.control_ring for adapter in adapters)),
-        float(any(adapter.tripod_foot for adapter in adapters)),
-        float(any(adapter.chip is not None for adapter in adapters)),
-        -float(any(adapter.link != "none" for adapter in adapters)),
-        -float(any(adapter.optics == "correcting" for adapter in adapters)),
+        math.fsum([adapter.tilt_deg for adapter in moves]),
+        math.fsum([adapter.shift_mm for adapter in moves if shifts_along(adapter, "up")]),
+        math.fsum([adapter.shift_mm for adapter in moves if shifts_along(adapter, "across")]),
+        float(any(map(_ROTATES, moves))),
+        math.fsum([adapter.helicoid_mm for adapter in adapters]),
+        float("iris" in [adapter.aperture_control for adapter in adapters]),
+        float(any(map(_CONTROL_RING, adapters))),
+        float(any(map(_FOOT, adapters))),
+        float(any(map(_CHIP, adapters))),
+        -float(not {"none"}.issuperset(map(_LINK, adapters))),
+        -float("correcting" in [adapter.optics for adapter in adapters]),
         # A ring of which nobody said whether it has a feeler may have one.
         float(all(adapter.lens_generation is None and adapter.lens_side_features == () for adapter in adapters)),
         *(value for kind in _KINDS for value in filters[kind]),
@@ -124,14 +131,14 @@ LOAD_UNKNOWN: Final = 1.0
 CLEAR: Final = 1.0
 
 
-def of_care(stack: Stack) -> tuple[float, ...]:
-    """How a rig stands in load and clearance: known to be good, not known, or not good."""
+def of_care(stack: Stack, codes: Set[Code]) -> tuple[float, ...]:
+    """How a rig stands in load and clearance: known to be good, not known, or not good; ``codes`` is what was found."""
     loads = loads_of(stack, PLAIN)
     if any(overloads(load) for load in loads):
         load = 0.0
     else:
-        load = BORNE if loads and all(load.rating_nm is not None for load in loads) else LOAD_UNKNOWN
-    return load, 0.0 if clearance_doubts(stack) else CLEAR
+        load = BORNE if loads and None not in [load.rating_nm for load in loads] else LOAD_UNKNOWN
+    return load, 0.0 if "clearance_unknown" in codes else CLEAR
 
 
 def of_functions(left: Sequence[FunctionLeft]) -> tuple[float, ...]:
@@ -166,12 +173,12 @@ def wants_of(assessed: Assessment) -> tuple[float, ...]:
     rig, cover = assessed.rig, assessed.coverage
     stack, mode = rig.stack, rig.mode
     mounts = [mount for joint in stack.joints for mount in (joint.gives, joint.takes)]
-    darkened = any(finding.code in {"corners_darkened", "corners_cut"} for finding in assessed.findings)
+    codes = {finding.code for finding in assessed.findings}
     # Front to rear the mounts run: the lens's, what takes it, what that gives, …, the body's.
     return (
         *of_pieces(rig.adapters),
         *of_joints(mounts[0], rig.adapters, mounts[-1], mounts[1:-1]),
-        *of_care(stack),
+        *of_care(stack, codes),
         *of_functions(assessed.functions),
         *of_coverage(
             covered=cover.crop_to_cover is None,
@@ -179,7 +186,7 @@ def wants_of(assessed: Assessment) -> tuple[float, ...]:
             megapixels=mode.megapixels,
             area=mode.width_mm * mode.height_mm,
             circle_mm=rig.image_circle_mm,
-            darkened=darkened,
+            darkened=not codes.isdisjoint({"corners_darkened", "corners_cut"}),
         ),
         *_of_the_end(assessed, assessed.ends[0]),
         *_of_the_end(assessed, assessed.ends[-1]),
