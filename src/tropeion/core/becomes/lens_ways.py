@@ -68,9 +68,9 @@ def _kinds(structure: Structure, front: str, rear: str, most: int) -> tuple[Ints
     """The chains between two interfaces by their glass, each kind with the handiest chain first."""
     table = table_between(structure, front, rear, most)
     all_kinds: dict[tuple[_Glass, ...], list[int]] = {}
-    glass = [_glass_of(group) for group in table.groups]
-    holds = np.array([*(kind is not None for kind in glass), False], dtype=np.bool_)[table.numbers]
-    seen = holds.any(axis=1)
+    glass = {number: _glass_of(table.groups[number]) for number in np.unique(table.numbers).tolist() if number >= 0}
+    holds = np.array([number for number, kind in glass.items() if kind is not None], dtype=np.int64)
+    seen = np.isin(table.numbers, holds).any(axis=1)
     if not seen.all():
         all_kinds[()] = np.flatnonzero(~seen).tolist()
     for row in np.flatnonzero(seen).tolist():
