@@ -19,7 +19,7 @@ from .lenses import Lens
 from .mounts import USUAL_TOLERANCE_MM as MOUNT_TOLERANCE_MM
 
 if TYPE_CHECKING:
-    from .world import World
+    from .world import Structure, World
 
 # Where the length of a lens is not stated: no lens is shorter than this.
 SHORTEST_LENS_MM: Final = 18.0
@@ -95,16 +95,13 @@ USUAL: Final[tuple[UsualOfField, ...]] = (
 
 def taken_for(world: World, lens: Lens) -> Lens:
     """The lens that a judgement takes it for: with its usual drives and protocol where it is not stated."""
-    return _taken(world, lens.id) if world.lenses.get(lens.id) is lens else _with_usual(world, lens)
+    return taken_in(world.structure, lens)
 
 
 @kept(most=10_000)
-def _taken(world: World, lens_id: str) -> Lens:
-    return _with_usual(world, world.lenses[lens_id])
-
-
-def _with_usual(world: World, lens: Lens) -> Lens:
-    update = {field: value for field, value in _drives(world, lens) if value is not None}
+def taken_in(structure: Structure, lens: Lens) -> Lens:
+    """The same in any collection of these mounts."""
+    update = {field: value for field, value in _drives(structure, lens) if value is not None}
     return lens.model_copy(update=update) if update else lens
 
 
@@ -113,17 +110,22 @@ def taken_body(world: World, body: Body) -> Body:
 
     Where nobody knows how far its seat is from the sensor, what stands before the sensor says nothing of the seat.
     """
+    return _taken_body_in(world.structure, body)
+
+
+@kept(most=10_000)
+def _taken_body_in(structure: Structure, body: Body) -> Body:
     update: dict[str, object] = {}
-    spoken = _spoken_by(world, body)
+    spoken = _spoken_by(structure, body)
     if spoken is not None and not body.protocols:
         update["protocols"] = (spoken,)
-    if body.measured_register_mm is None and world.mount_of(body).register_mm is None:
+    if body.measured_register_mm is None and structure.mounts[body.mount].register_mm is None:
         update["obstruction_mm"] = None
     return body.model_copy(update=update) if update else body
 
 
-def _spoken_by(world: World, item: Lens | Body) -> str | None:
-    generation = world.generations.get(item.generation or "")
+def _spoken_by(structure: Structure, item: Lens | Body) -> str | None:
+    generation = structure.generations.get(item.generation or "")
     return None if generation is None else generation.protocol
 
 
@@ -148,15 +150,15 @@ def _speaking(world: World) -> frozenset[str]:
 
 def taken_of(world: World, lens: Lens) -> tuple[str, ...]:
     """The fields of a lens that are taken to be something else than the format's default."""
-    return tuple(field for field, value in _drives(world, lens) if value not in {None, "ring"})
+    return tuple(field for field, value in _drives(world.structure, lens) if value not in {None, "ring"})
 
 
-def _drives(world: World, lens: Lens) -> tuple[tuple[str, str | None], ...]:
-    mount = None if lens.mount is None else world.mounts[lens.mount]
+def _drives(structure: Structure, lens: Lens) -> tuple[tuple[str, str | None], ...]:
+    mount = None if lens.mount is None else structure.mounts[lens.mount]
     by_wire = mount is not None and mount.lens_kind_or_usual == "mirrorless"
     focus = "ring" if "autofocus" not in lens.offers else "by_wire" if by_wire else "motor"
     aperture = "electronic" if "aperture" in lens.offers else "ring"
-    protocol = _spoken_by(world, lens)
+    protocol = _spoken_by(structure, lens)
     return (
         ("focus", None if lens.focus is not None else focus),
         ("aperture", None if lens.aperture is not None else aperture),

@@ -67,6 +67,7 @@ class Structure:
     """
 
     mounts: Mapping[str, Mount]
+    generations: Mapping[str, Generation]
     adapters: Mapping[str, Adapter]
     adapters_by_joints: Mapping[tuple[str, str], tuple[Adapter, ...]]
     excluded: frozenset[str]
@@ -208,6 +209,7 @@ def _structure_of(gear: Gear, near: Structure | None = None) -> Structure:
         joints.setdefault(key, []).append(adapter)
     return Structure(
         mounts=mounts,
+        generations=MappingProxyType({one.id: one for mount in gear.mounts for one in mount.generations}),
         adapters=MappingProxyType(Adapters(gear.adapters, mounts, {protocol.id for protocol in gear.protocols})),
         adapters_by_joints=MappingProxyType(
             {**known, **{key: (*known.get(key, ()), *adapters) for key, adapters in joints.items()}}
@@ -235,7 +237,7 @@ def compile_world(gear: Gear, like: World | None = None) -> World:
     return World(
         gear=gear,
         protocols=_by_id(gear.protocols),
-        generations=MappingProxyType({g.id: g for mount in gear.mounts for g in mount.generations}),
+        generations=structure.generations,
         bodies=MappingProxyType(_Changeable(gear.bodies, structure.mounts)),
         lenses=MappingProxyType(_Changeable(gear.lenses, structure.mounts)),
         structure=structure,

@@ -11,6 +11,7 @@ from tropeion.core.gear.made import ring_id
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.usual import taken_body, taken_for
 from tropeion.core.gear.world import World
+from tropeion.core.keeping import kept
 from tropeion.core.optics import focus
 
 # A helicoid takes this much more than a ring: two threads in each other.
@@ -28,20 +29,27 @@ def opening_of(lens: Lens) -> tuple[float, float]:
 def ring_kinds(world: World, lens: Lens, body: Body) -> tuple[dict[str, object], ...]:
     """What a ring for a pair may do besides, the plainest first: its fields beside ends and length."""
     lens, body = taken_for(world, lens), taken_body(world, body)
+    opens = opening_of(lens)[0] if lens.focus == "none" else None
+    return _kinds(world, lens.aperture, lens.protocol, opens, body.protocols)
+
+
+@kept(most=1_000)
+def _kinds(
+    world: World, aperture: str | None, protocol: str | None, opens_mm: float | None, heard: tuple[str, ...]
+) -> tuple[dict[str, object], ...]:
     values: list[dict[str, object]] = [{}]
-    if lens.aperture == "lever":
+    if aperture == "lever":
         values.append({"aperture_control": "lever_ring"})
-    if lens.aperture == "pin":
+    if aperture == "pin":
         values.append({"aperture_control": "pin_press"})
-    if lens.protocol is not None and body.protocols:
-        spoken = next((protocol for protocol in body.protocols if world.speaks(protocol, lens.protocol)), None)
+    if protocol is not None and heard:
+        spoken = next((host for host in heard if world.speaks(host, protocol)), None)
         link: dict[str, object] = {"link": "pass"}
         if spoken is None:
-            link = {"link": "translate", "from_protocol": lens.protocol, "to_protocol": body.protocols[0]}
+            link = {"link": "translate", "from_protocol": protocol, "to_protocol": heard[0]}
         values.append(link)
-    if lens.focus == "none":
-        opens, _ = opening_of(lens)
-        values = [{**some, "helicoid_mm": opens} for some in values]
+    if opens_mm is not None:
+        values = [{**some, "helicoid_mm": opens_mm} for some in values]
     return tuple(values)
 
 

@@ -16,7 +16,7 @@ import numpy as np
 from tropeion.core.findings import rank
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
-from tropeion.core.gear.usual import own_circle_mm, taken_body, taken_for
+from tropeion.core.gear.usual import own_circle_mm, taken_body, taken_in
 from tropeion.core.gear.world import Structure, World
 from tropeion.core.joints.mechanics import CLEARANCE_MM
 from tropeion.core.keeping import kept
@@ -81,16 +81,23 @@ class _Rear:
     rating_nm: float
 
 
-@kept(most=10_000)
 def _front_of(world: World, lens_id: str) -> _Front:
-    lens = taken_for(world, world.lenses[lens_id])
-    mount = world.mount_of(lens)
+    lens = world.lenses[lens_id]
+    world.mount_of(lens)
+    return _front_in(world.structure, lens, _or(own_circle_mm(world, lens), math.inf))
+
+
+@kept(most=10_000)
+def _front_in(structure: Structure, one: Lens, circle_mm: float) -> _Front:
+    """The same in any collection of these mounts, where bodies beside it are told by the circle alone."""
+    lens = taken_in(structure, one)
+    mount = structure.mounts[lens.mount or ""]
     seat = seat_of(lens, mount)
     travels = [own_travel(lens, marked, PLAIN) for marked, _ in settings_of(lens)]
     known = [travel.travel_mm for travel in travels if travel is not None]
     plain = plain_lens(lens)
     return _Front(
-        mount=_mount_numbers(world.structure)[mount.id],
+        mount=_mount_numbers(structure)[mount.id],
         measured=seat.measured,
         known=seat.known,
         mute=lens.protocol is None,
@@ -100,8 +107,8 @@ def _front_of(world: World, lens_id: str) -> _Front:
         plain=plain.by_lengths,
         but_for_contacts=plain.but_for_contacts,
         powerless=plain.without_power,
-        touchy=mount.joint in _ruled(world.structure) or bool(lens.not_on) or lens.rear_diameter_mm is not None,
-        circle_mm=_or(own_circle_mm(world, lens), math.inf),
+        touchy=mount.joint in _ruled(structure) or bool(lens.not_on) or lens.rear_diameter_mm is not None,
+        circle_mm=circle_mm,
         pupil_mm=_or(lens.exit_pupil_mm, math.inf),
         fastest=lens.f_number[0],
         widest=max(lens.f_number[0], lens.f_number_at_long_end or 0.0),

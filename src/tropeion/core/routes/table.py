@@ -334,17 +334,13 @@ def _revision(structure: Structure) -> _Revision:
         joints.append((joint, group_of(sorted(members, key=lambda adapter: place[adapter.id]))))
     more = columns(structure, joints)
     every = put_together(steps, more)
-    first = {joint: place[adapters[0].id] for joint, adapters in structure.adapters_by_joints.items()}
-    ends = [
-        (structure.mounts[group.first.lens_mount].joint, structure.mounts[group.first.body_mount].joint)
-        for group in every.groups
-    ]
-    stand = [
-        (first.get(joint, -1), min(place.get(member.id, -1) for member in group.members))
-        for joint, group in zip(ends, every.groups, strict=True)
-    ]
-    order = np.empty(len(every.groups) + 1, dtype=np.int64)
-    order[sorted(range(len(stand)), key=stand.__getitem__)] = np.arange(len(stand))
+    numbers = every.interfaces
+    first = np.full((len(numbers), len(numbers)), -1, dtype=np.int64)
+    for (front, rear), adapters in structure.adapters_by_joints.items():
+        first[numbers[front], numbers[rear]] = place[adapters[0].id]
+    own = [min([place.get(member.id, -1) for member in group.members]) for group in every.groups]
+    order = np.empty(len(own) + 1, dtype=np.int64)
+    order[np.lexsort((own, first[every.fronts, every.rears]))] = np.arange(len(own))
     order[-1] = -1
     fresh = np.arange(len(steps.groups), len(every.groups))
     return _Revision(every, np.concatenate([stale[:-1], np.zeros(len(fresh) + 1, dtype=np.bool_)]), fresh, order)
