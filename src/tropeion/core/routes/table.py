@@ -340,7 +340,7 @@ def _revision(structure: Structure) -> _Revision:
         first[numbers[front], numbers[rear]] = place[adapters[0].id]
     own = [min([place.get(member.id, -1) for member in group.members]) for group in every.groups]
     order = np.empty(len(own) + 1, dtype=np.int64)
-    order[np.lexsort((own, first[every.fronts, every.rears]))] = np.arange(len(own))
+    order[np.lexsort((np.array(own), first[every.fronts, every.rears]))] = np.arange(len(own))
     order[-1] = -1
     fresh = np.arange(len(steps.groups), len(every.groups))
     return _Revision(every, np.concatenate([stale[:-1], np.zeros(len(fresh) + 1, dtype=np.bool_)]), fresh, order)
