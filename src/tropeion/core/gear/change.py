@@ -5,8 +5,11 @@ One function applies it to a copy, which is then judged like any collection.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections import ChainMap
+from dataclasses import dataclass, replace
 from typing import TypeVar, cast
+
+from tropeion.core.keeping import Keeper
 
 from .adapters import Adapter
 from .bodies import Body
@@ -55,6 +58,13 @@ def changed(world: World, change: Change) -> World:
         }
     )
     return compile_world(gear, world)
+
+
+def with_piece(world: World, piece: Adapter) -> World:
+    """The same collection, to judge a chain with a piece that it does not list: no other chain leads through it."""
+    adapters = ChainMap({piece.id: piece}, cast("dict[str, Adapter]", world.adapters))
+    structure = replace(world.structure, adapters=adapters, keeper=Keeper())
+    return replace(world, structure=structure, adapters=adapters, keeper=Keeper())
 
 
 B = TypeVar("B", Adapter, Lens, Body)

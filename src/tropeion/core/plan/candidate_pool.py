@@ -17,7 +17,7 @@ from tropeion.core.joints.signal import FunctionName
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan_question import Demand, PlanQuestion
 from tropeion.core.rig.judgement import Assessment, assess
-from tropeion.core.routes.bounds import Limits, bounds_of, pairs_of
+from tropeion.core.routes.bounds import Limits, Pairs, bounds_of, pairs_of
 from tropeion.core.routes.chain_table import Bools, ChainTable, Ints
 from tropeion.core.routes.chains import Chain
 from tropeion.core.routes.loads import overloaded_in
@@ -182,6 +182,7 @@ class Pool:
         for place, (number, *_) in enumerate(ends):
             turn[number] = turn.get(number, -1) + 1
             order.append((turn[number], place))
+        columns = pairs_of(world, [(world.lenses[lens], world.bodies[body]) for _, lens, body, _ in ends], practice)
         for first, place in sorted(order):
             run.check()
             if not run.within(LOOKED_BY if first else LOOKED_ONCE_BY):
@@ -193,7 +194,8 @@ class Pool:
             if not len(table):
                 continue
             certain = plain and not demand.probability
-            rows, limits, over = _promising(world, lens, body, table, practice, demand, question, certain=certain)
+            pair = columns.along(np.array([place], dtype=np.int64))
+            rows, limits, over = _promising(world, pair, table, demand, question, certain=certain)
             yield _Looked(
                 place,
                 _Source(number, world, lens, body, extra, table),
@@ -358,28 +360,20 @@ class Pool:
 
 
 def _promising(
-    world: World,
-    lens: Lens,
-    body: Body,
-    table: ChainTable,
-    practice: Practice,
-    demand: Demand,
-    question: PlanQuestion,
-    *,
-    certain: bool,
+    world: World, pair: Pairs, table: ChainTable, demand: Demand, question: PlanQuestion, *, certain: bool
 ) -> tuple[Ints, Limits, Bools]:
     """The chains of a pair that could be good enough, with what bounds them and whether they overload a joint.
 
     First single pieces: a longer chain with one of which it is ``certain`` that it does alone is not looked at, for it
     takes more of everything and meets no more.
     """
-    pair = pairs_of(world, [(lens, body)], practice)
 
     def looked(rows: Ints) -> tuple[Ints, Limits, Bools]:
-        some, along = table.of(rows), pair.along(np.zeros_like(rows))
-        limits = bounds_of(some, along)
+        # Columns of the one pair stand beside every row.
+        some = table.of(rows)
+        limits = bounds_of(some, pair)
         good = limits.bounds >= rank(demand.grade)
-        return rows[good], limits.of(good), overloaded_in(world, some.of(good), along.at(good))
+        return rows[good], limits.of(good), overloaded_in(world, some.of(good), pair)
 
     short = table.pieces <= 1
     ones = looked(np.flatnonzero(short))

@@ -13,9 +13,8 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.joints.mechanics import Load, moment_nm, overloads
 from tropeion.core.records.plan_question import Demand
-from tropeion.core.rig.judgement import assess
 from tropeion.core.rig.unlisted import opening_of
-from tropeion.core.routes.unlisted_ways import Unlisted, unlisted_for
+from tropeion.core.routes.unlisted_ways import Unlisted, unlisted_for_each
 
 from .candidate_pool import meets
 from .look_alikes import mounts_like
@@ -56,13 +55,12 @@ def rings_to_look_for(found: Solving, run: Run) -> tuple[LookFor, ...]:
 def _able(found: Solving, demand: Demand) -> Iterator[tuple[Body, Unlisted]]:
     """The rings that would meet a demand, with the body; beside a listed piece only where that is at hand."""
     world, lens = found.market, found.market.lens(demand.lens)
-    for id_ in demand.bodies:
-        body = world.body(id_)
-        unlisted = unlisted_for(world, lens, body, found.practice)
+    bodies = [world.body(id_) for id_ in demand.bodies]
+    rings = unlisted_for_each(world, [(lens, body) for body in bodies], found.practice)
+    for body, unlisted in zip(bodies, rings, strict=True):
         if unlisted is None or not all(piece is unlisted.ring or piece.at_hand for piece in unlisted.chain):
             continue
-        judged = assess(world, lens, unlisted.chain, body, found.practice)
-        if meets(judged, demand, full_speed=found.question.full_speed):
+        if meets(unlisted.judged, demand, full_speed=found.question.full_speed):
             yield body, unlisted
 
 

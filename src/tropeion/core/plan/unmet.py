@@ -15,7 +15,7 @@ from tropeion.core.optics.register import room_mm
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan_question import Demand, PlanQuestion
 from tropeion.core.rig.rig_report import WouldNeed
-from tropeion.core.rig.would_need import what_would_be_needed
+from tropeion.core.rig.would_need import needs_of
 from tropeion.core.routes.grades import best_of_each
 from tropeion.core.words import word
 
@@ -297,7 +297,7 @@ class _Whys:
         """What is not listed, or a plate to be changed, that comes to what is asked."""
         lens = self._world.lens(demand.lens)
         for id_ in demand.bodies:
-            for need in what_would_be_needed(self._world, lens, self._world.body(id_), self._practice):
+            for need in needs_of(self._world, lens, self._world.body(id_), self._practice):
                 if need.grade is not None and rank(need.grade) >= rank(demand.grade):
                     tried = self._with(number, need)
                     if tried is not None:

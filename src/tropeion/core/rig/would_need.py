@@ -13,13 +13,14 @@ from tropeion.core import findings, written
 from tropeion.core.findings import Grade
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
-from tropeion.core.gear.change import Change, changed
+from tropeion.core.gear.change import Change, changed, with_piece
 from tropeion.core.gear.changed import changed_id, part_of
 from tropeion.core.gear.items import SwappableMount
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
 from tropeion.core.joints.mechanics import STACKED_RING_MM, has_room, smallest_ring_mm
+from tropeion.core.keeping import kept
 from tropeion.core.optics import register
 from tropeion.core.optics.seats import seat_of
 from tropeion.core.practice import Practice
@@ -70,16 +71,27 @@ class _PairApart:
     def judged(self, piece: Adapter) -> Assessment:
         """The pair with such a piece between them."""
         there = self.world.adapters.get(piece.id) is not None
-        world = self.world if there else changed(self.world, Change(make=(piece,)))
-        return assess(world, self.lens, (piece,), self.body, self.practice)
+        return assess(
+            self.world if there else with_piece(self.world, piece), self.lens, (piece,), self.body, self.practice
+        )
 
 
 def what_would_be_needed(world: World, lens: Lens, body: Body, practice: Practice) -> tuple[WouldNeed, ...]:
     """The ring, correcting glass, close-up, a reversible change of mount or plate, one plate for both."""
+    return _all_needs(world, lens.id, body.id, practice)
+
+
+@kept(most=200)
+def _all_needs(world: World, lens_id: str, body_id: str, practice: Practice) -> tuple[WouldNeed, ...]:
+    return tuple(needs_of(world, world.lens(lens_id), world.body(body_id), practice))
+
+
+def needs_of(world: World, lens: Lens, body: Body, practice: Practice) -> Iterator[WouldNeed]:
+    """The same, each tried when it is asked for."""
     lens_mount, body_mount = world.mount_of(lens), world.mount_of(body)
     seat, rear = seat_of(lens, lens_mount), seat_of(body, body_mount)
     pair = _PairApart(world, lens, body, practice, lens_mount, body_mount, seat.register_mm, rear.register_mm)
-    return tuple(_needs(pair) if seat.known and rear.known else _swaps(pair))
+    return _needs(pair) if seat.known and rear.known else _swaps(pair)
 
 
 def _needs(pair: _PairApart) -> Iterator[WouldNeed]:

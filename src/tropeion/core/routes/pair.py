@@ -182,8 +182,7 @@ def _unlisted(world: World, lens: Lens, body: Body, practice: Practice, options:
     unlisted = unlisted_if_better(world, lens, body, StandingGrade(max(levels, default=-1)), practice)
     if unlisted is None:
         return None
-    assessment = assess(world, lens, unlisted.chain, body, practice)
-    return Judged((), assessment, merit_of(assessment))
+    return Judged((), unlisted.judged, merit_of(unlisted.judged))
 
 
 def _changes(world: World, id_: str) -> tuple[MountChange, ...]:

@@ -6,7 +6,7 @@ before any is judged, those of all pairs at once; what would be no better than w
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, fields, replace
 from functools import partial
 
@@ -41,17 +41,34 @@ _MANUAL = rank("manual")
 
 @dataclass(frozen=True, slots=True)
 class Unlisted:
-    """A pair with a ring that is not listed in its ``chain``, lens first.
+    """A pair with a ring that is not listed in its chain, as it is judged; ``practical``: None where its room is not known."""
 
-    ``practical`` is None where its room is not known; ``tolerance_mm`` is what the ring may be too long or too short
-    so that infinity is sharp at the widest aperture.
-    """
-
-    chain: tuple[Adapter, ...]
-    grade: Grade
-    surely: bool
+    judged: Assessment
     practical: bool | None
-    tolerance_mm: float
+
+    @property
+    def chain(self) -> tuple[Adapter, ...]:
+        """The pieces, lens first."""
+        return self.judged.rig.adapters
+
+    @property
+    def grade(self) -> Grade:
+        return self.judged.grade
+
+    @property
+    def surely(self) -> bool:
+        return not self.judged.unsure
+
+    @property
+    def tolerance_mm(self) -> float:
+        """What the ring may be too long or too short so that infinity is sharp at the widest aperture.
+
+        Half the depth of focus there, less what the two mounts may be off by.
+        """
+        rig = self.judged.rig
+        widest = min(end.f_number for end in self.judged.ends)
+        ends = seat_of(rig.lens, rig.stack.lens_mount), seat_of(rig.body, rig.stack.body_mount)
+        return tidy(max(0.0, widest * rig.blur_mm - sum(end.tolerance_mm for end in ends)))
 
     @property
     def ring(self) -> Adapter:
@@ -95,27 +112,28 @@ def unlisted_for(world: World, lens: Lens, body: Body, practice: Practice) -> Un
 
     It is told although a listed way may be as good. A ring alone comes before one beside a listed piece.
     """
+    (found,) = unlisted_for_each(world, [(lens, body)], practice)
+    return found
+
+
+def unlisted_for_each(
+    world: World, pairs: Sequence[tuple[Lens, Body]], practice: Practice
+) -> Iterator[Unlisted | None]:
+    """The same of many pairs."""
     search = _Search(world, practice)
-    (alone,) = search.alone([Listed(lens, body, NOTHING)])
-    if alone is not None and alone.works:
-        return _told(world, lens, body, practice, alone)
-    (beside,) = search.beside([Listed(lens, body, NOTHING)])
-    way = beside or alone
-    return None if way is None else _told(world, lens, body, practice, way)
+    wanted = [Listed(lens, body, NOTHING) for lens, body in pairs]
+    alone = search.alone(wanted)
+    more = [place for place, way in enumerate(alone) if way is None or not way.works]
+    ways = dict(enumerate(alone))
+    for place, beside in zip(more, search.beside([wanted[place] for place in more]), strict=True):
+        ways[place] = beside or alone[place]
+    for (lens, body), way in zip(pairs, ways.values(), strict=True):
+        yield None if way is None else _told(world, lens, body, practice, way)
 
 
 def _told(world: World, lens: Lens, body: Body, practice: Practice, way: _Way) -> Unlisted:
     judged = assess(world, lens, way.chain(world), body, practice)
-    practical = way.place.practical(world, lens)
-    return Unlisted(way.chain(world), judged.grade, not judged.unsure, practical, _tolerance_mm(judged))
-
-
-def _tolerance_mm(judged: Assessment) -> float:
-    """Half the depth of focus at the widest aperture, less what the two mounts may be off by."""
-    rig = judged.rig
-    widest = min(end.f_number for end in judged.ends)
-    ends = seat_of(rig.lens, rig.stack.lens_mount), seat_of(rig.body, rig.stack.body_mount)
-    return tidy(max(0.0, widest * rig.blur_mm - sum(end.tolerance_mm for end in ends)))
+    return Unlisted(judged, way.place.practical(world, lens))
 
 
 def _better(world: World, wanted: Sequence[Listed], practice: Practice) -> list[_Way | None]:
