@@ -41,7 +41,7 @@ _MANUAL = rank("manual")
 
 @dataclass(frozen=True, slots=True)
 class Unlisted:
-    """A pair with a ring that is not listed in its chain, as it is judged; ``practical``: None where its room is not known."""
+    """A pair with a ring in its chain that is not listed, judged; ``practical`` is None where its room is not known."""
 
     judged: Assessment
     practical: bool | None
