@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
@@ -26,17 +27,30 @@ def opening_of(lens: Lens) -> tuple[float, float]:
     return round((focus.close_magnification(near, f) or 0.0) * f, 2), near
 
 
+@dataclass(frozen=True, slots=True)
+class RingWanted:
+    """What of a lens decides what a ring may do for it; ``opens_mm``: a helicoid opens so far, None for none."""
+
+    aperture: str | None
+    protocol: str | None
+    opens_mm: float | None
+
+
+def wanted_of(world: World, lens: Lens) -> RingWanted:
+    """What a ring may have to do for a lens."""
+    lens = taken_for(world, lens)
+    return RingWanted(lens.aperture, lens.protocol, opening_of(lens)[0] if lens.focus == "none" else None)
+
+
 def ring_kinds(world: World, lens: Lens, body: Body) -> tuple[dict[str, object], ...]:
     """What a ring for a pair may do besides, the plainest first: its fields beside ends and length."""
-    lens, body = taken_for(world, lens), taken_body(world, body)
-    opens = opening_of(lens)[0] if lens.focus == "none" else None
-    return _kinds(world, lens.aperture, lens.protocol, opens, body.protocols)
+    return kinds_for(world, wanted_of(world, lens), taken_body(world, body).protocols)
 
 
 @kept(most=1_000)
-def _kinds(
-    world: World, aperture: str | None, protocol: str | None, opens_mm: float | None, heard: tuple[str, ...]
-) -> tuple[dict[str, object], ...]:
+def kinds_for(world: World, wanted: RingWanted, heard: tuple[str, ...]) -> tuple[dict[str, object], ...]:
+    """The same by what decides it; ``heard`` are the protocols of the body."""
+    aperture, protocol, opens_mm = wanted.aperture, wanted.protocol, wanted.opens_mm
     values: list[dict[str, object]] = [{}]
     if aperture == "lever":
         values.append({"aperture_control": "lever_ring"})

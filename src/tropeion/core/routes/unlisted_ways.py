@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, fields, replace
-from functools import partial
+from functools import cache, partial
 
 import numpy as np
 
@@ -19,13 +19,14 @@ from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.made import is_unlisted
 from tropeion.core.gear.mounts import Mount
+from tropeion.core.gear.usual import taken_body
 from tropeion.core.gear.world import Structure, World
 from tropeion.core.joints.mechanics import STACKED_RING_MM, has_room, smallest_ring_mm
 from tropeion.core.keeping import kept
-from tropeion.core.optics.seats import link_of, seat_of
+from tropeion.core.optics.seats import Seat, link_of, seat_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import Assessment, assess
-from tropeion.core.rig.unlisted import HELICOID_MM, made_ring, ring_kinds
+from tropeion.core.rig.unlisted import HELICOID_MM, RingWanted, kinds_for, made_ring, wanted_of
 from tropeion.core.working import tidy
 
 from .bounds import bounds_of, pairs_of
@@ -213,18 +214,53 @@ class _Way:
         return self.place.chain(ring)
 
 
+@dataclass(frozen=True, slots=True)
+class _BeforeRing:
+    """What of a lens a ring has to do with."""
+
+    mount: Mount
+    seat: Seat
+    wanted: RingWanted
+
+
+@dataclass(frozen=True, slots=True)
+class _BehindRing:
+    """What of a body a ring has to do with; ``heard`` are its protocols."""
+
+    mount: Mount
+    seat: Seat
+    heard: tuple[str, ...]
+
+
 class _Search:
     """Looks for rings for many pairs, by one practice."""
 
     def __init__(self, world: World, practice: Practice) -> None:
         self._world, self._practice = world, practice
         self._judging = judging_of(world, practice)
-        self._kinds: dict[tuple[str, str], tuple[_Does, ...]] = {}
+        # Ends are looked at once, whatever they are paired with.
+        self._front = cache(self._front_of)
+        self._rear = cache(self._rear_of)
+        self._kinds = cache(self._kinds_for)
         self._rings: dict[str, str] = {}
+
+    def _front_of(self, lens_id: str) -> _BeforeRing:
+        lens = self._world.lenses[lens_id]
+        mount = self._world.mount_of(lens)
+        return _BeforeRing(mount, seat_of(lens, mount), wanted_of(self._world, lens))
+
+    def _rear_of(self, body_id: str) -> _BehindRing:
+        body = self._world.bodies[body_id]
+        mount = self._world.mount_of(body)
+        return _BehindRing(mount, seat_of(body, mount), taken_body(self._world, body).protocols)
+
+    def _kinds_for(self, wanted: RingWanted, heard: tuple[str, ...]) -> tuple[tuple[_Does, ...], int]:
+        kinds = kinds_for(self._world, wanted, heard)
+        return kinds, _MANUAL if all("link" not in does for does in kinds) else rank("full")
 
     def most(self, one: Listed) -> int:
         """The best grade that a ring could come to, by whether it can speak for the lens."""
-        return _MANUAL if all("link" not in does for does in self._does(one)) else rank("full")
+        return self._kinds(self._front(one.lens.id).wanted, self._rear(one.body.id).heard)[1]
 
     def alone(self, wanted: Sequence[Listed]) -> list[_Way | None]:
         """For each pair the ring between its own mounts that comes to the best; None where there is no room, or where
@@ -242,24 +278,20 @@ class _Search:
         return best
 
     def _does(self, one: Listed) -> tuple[_Does, ...]:
-        key = one.lens.id, one.body.id
-        if key not in self._kinds:
-            self._kinds[key] = ring_kinds(self._world, one.lens, one.body)
-        return self._kinds[key]
+        return self._kinds(self._front(one.lens.id).wanted, self._rear(one.body.id).heard)[0]
 
     def _between(self, one: Listed) -> _Place | None:
-        front, rear = self._world.mount_of(one.lens), self._world.mount_of(one.body)
-        seat, back = seat_of(one.lens, front), seat_of(one.body, rear)
-        if not (seat.known and back.known):
+        front, rear = self._front(one.lens.id), self._rear(one.body.id)
+        if not (front.seat.known and rear.seat.known):
             return None
-        place = _Place(front, rear, tidy(seat.register_mm - back.register_mm))
+        place = _Place(front.mount, rear.mount, tidy(front.seat.register_mm - rear.seat.register_mm))
         return None if place.practical(self._world, one.lens) is False else place
 
     def _places(self, one: Listed) -> list[_Place]:
         """Where a ring could stand beside one listed piece, as long as infinity wants it; those at hand first."""
         world = self._world
-        front, rear = world.mount_of(one.lens), world.mount_of(one.body)
-        seat, back = seat_of(one.lens, front), seat_of(one.body, rear)
+        front, seat = self._front(one.lens.id).mount, self._front(one.lens.id).seat
+        rear, back = self._rear(one.body.id).mount, self._rear(one.body.id).seat
         if not (seat.known and back.known):
             return []
         found: list[tuple[int, int, _Place]] = []
