@@ -26,6 +26,7 @@ from benchmarks import becomes, browser, frame, growth, history, kit, log, measu
 from benchmarks.market import market
 from benchmarks.rings import rings_both_ways
 from tropeion.api.app import WEB_FILES
+from tropeion.api.server import collects_rarely
 from tropeion.core.answers.systems import systems_report
 from tropeion.core.findings import Grade, rank
 from tropeion.core.gear.adapters import Adapter
@@ -308,6 +309,7 @@ def _resident_mb(pid: int) -> float:
 def main() -> int:
     """Run all; prints one line a figure."""
     gear = gear_file.load(sample_bytes())
+    collects_rarely()
     whole_market()
     core(compile_world(gear))
     frame.measure(compile_world(gear), report, milliseconds)
