@@ -14,6 +14,8 @@ export default defineConfig({
     // Which files a page may ask for: the server tells the worker, and strangers get those of their page alone.
     manifest: "files.json",
     rolldownOptions: {
+      // These packages do nothing when they are loaded, and do not say so: what nobody uses of them is left out.
+      treeshake: { moduleSideEffects: [{ test: /node_modules\/@(rc-component|ant-design)\//, sideEffects: false }] },
       input: { main: "index.html", pair: "pair.html", sw: "src/worker/worker.ts" },
       // The worker stands at the root, so that it serves all of it.
       output: { entryFileNames: ({ name }) => (name === "sw" ? "sw.js" : "assets/[name]-[hash].js") },

@@ -2,7 +2,8 @@ import "./Begin.css";
 
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
-import Input from "antd/es/input";
+import Input from "antd/es/input/Input";
+import TextArea from "antd/es/input/TextArea";
 import Radio from "antd/es/radio";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
@@ -86,7 +87,7 @@ export default function AddLenses() {
         <UndoBar />
       </div>
       <p>One a line, as engraved or noted down. Type them, or paste a list.</p>
-      <Input.TextArea
+      <TextArea
         value={text}
         rows={Math.min(14, Math.max(5, text.split("\n").length))}
         maxLength={40_000}

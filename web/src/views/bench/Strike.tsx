@@ -1,4 +1,4 @@
-import Input from "antd/es/input";
+import Input from "antd/es/input/Input";
 import Button from "antd/es/button";
 import { useState } from "react";
 import { Plain } from "../../parts/Plain";

@@ -1,4 +1,4 @@
-import Input from "antd/es/input";
+import Input from "antd/es/input/Input";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
 import { mountCandidatesQuery } from "../../api/queries";

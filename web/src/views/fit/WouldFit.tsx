@@ -1,7 +1,7 @@
 import "./WouldFit.css";
 
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import Input, { type InputRef } from "antd/es/input";
+import Input, { type InputRef } from "antd/es/input/Input";
 import Radio from "antd/es/radio";
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";

@@ -1,5 +1,5 @@
 import { addressOf } from "../../api/client";
-import Input, { type InputRef } from "antd/es/input";
+import Input, { type InputRef } from "antd/es/input/Input";
 import Select from "antd/es/select";
 import { type RefObject, useEffect, useState } from "react";
 import { Link } from "react-router";

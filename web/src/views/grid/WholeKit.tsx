@@ -1,7 +1,7 @@
 import "./WholeKit.css";
 
 import Button from "antd/es/button";
-import type { InputRef } from "antd/es/input";
+import type { InputRef } from "antd/es/input/Input";
 import { useCallback, useMemo, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 

@@ -2,7 +2,8 @@ import "./FieldInput.css";
 
 import Button from "antd/es/button";
 import Checkbox from "antd/es/checkbox";
-import Input from "antd/es/input";
+import Input from "antd/es/input/Input";
+import TextArea from "antd/es/input/TextArea";
 import InputNumber from "antd/es/input-number";
 import Select from "antd/es/select";
 
@@ -123,7 +124,7 @@ export function FieldInput({ root, schema: given, path, value, placeholder, choi
       );
     default:
       return LONG.has(key) ? (
-        <Input.TextArea
+        <TextArea
           id={id}
           value={typeof value === "string" ? value : ""}
           rows={key === "notes" ? 2 : 1}

@@ -1,6 +1,6 @@
 import "./Filters.css";
 
-import Input, { type InputRef } from "antd/es/input";
+import Input, { type InputRef } from "antd/es/input/Input";
 import InputNumber from "antd/es/input-number";
 import Select from "antd/es/select";
 import { memo, type RefObject, useMemo } from "react";

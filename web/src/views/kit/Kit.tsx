@@ -3,7 +3,7 @@ import "./pane.css";
 
 import { useQuery } from "@tanstack/react-query";
 import Button from "antd/es/button";
-import type { InputRef } from "antd/es/input";
+import type { InputRef } from "antd/es/input/Input";
 import { useCallback, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 

@@ -2,7 +2,7 @@ import "./KeepRig.css";
 
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
-import Input from "antd/es/input";
+import Input from "antd/es/input/Input";
 import Radio from "antd/es/radio";
 import { useState } from "react";
 import { Link } from "react-router";

@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
-import Input from "antd/es/input";
+import Input from "antd/es/input/Input";
 import { useEffect, useRef, useState } from "react";
 
 import { client, type Subject, unwrap } from "../../api/client";

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
-import Input from "antd/es/input";
+import Input from "antd/es/input/Input";
 import InputNumber from "antd/es/input-number";
 import Select from "antd/es/select";
 import { useEffect, useState } from "react";

@@ -1,5 +1,5 @@
 import Button from "antd/es/button";
-import Input from "antd/es/input";
+import Input from "antd/es/input/Input";
 import { useState } from "react";
 
 import type { Entry } from "../../api/logQueries";

@@ -2,7 +2,7 @@ import "./AddLens.css";
 
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
-import Input from "antd/es/input";
+import Input from "antd/es/input/Input";
 import InputNumber from "antd/es/input-number";
 import { useState } from "react";
 import { useNavigate } from "react-router";

@@ -2,7 +2,7 @@ import "./Outing.css";
 
 import { useQueries, useQuery } from "@tanstack/react-query";
 import Button from "antd/es/button";
-import Input from "antd/es/input";
+import Input from "antd/es/input/Input";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 

@@ -1,7 +1,7 @@
 import "./Plan.css";
 
 import Button from "antd/es/button";
-import Input from "antd/es/input";
+import Input from "antd/es/input/Input";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import Button from "antd/es/button";
-import Input from "antd/es/input";
+import Input from "antd/es/input/Input";
 import { useId, useState } from "react";
 
 import { addressOf, type MatchReport, type NearestProfiles, type SetUp } from "../../api/client";

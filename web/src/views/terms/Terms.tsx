@@ -1,6 +1,6 @@
 import "./Terms.css";
 
-import Input from "antd/es/input";
+import Input from "antd/es/input/Input";
 import { useEffect, useMemo, useState } from "react";
 import { useLocation } from "react-router";
 

@@ -1,5 +1,5 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
-import Input from "antd/es/input";
+import Input from "antd/es/input/Input";
 import Button from "antd/es/button";
 import { type KeyboardEvent, useState } from "react";
 

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import Input from "antd/es/input";
+import Input from "antd/es/input/Input";
 import Button from "antd/es/button";
 import { useState } from "react";
 

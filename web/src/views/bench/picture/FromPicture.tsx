@@ -2,7 +2,7 @@ import "./FromPicture.css";
 
 import { useQuery } from "@tanstack/react-query";
 import Button from "antd/es/button";
-import Input from "antd/es/input";
+import Input from "antd/es/input/Input";
 import Progress from "antd/es/progress";
 import { useId } from "react";
 

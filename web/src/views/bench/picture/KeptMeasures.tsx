@@ -1,5 +1,5 @@
 import { useQuery, type UseQueryResult } from "@tanstack/react-query";
-import Input from "antd/es/input";
+import Input from "antd/es/input/Input";
 import { useState } from "react";
 
 import {

@@ -1,5 +1,5 @@
 import { useMutation } from "@tanstack/react-query";
-import Input from "antd/es/input";
+import Input from "antd/es/input/Input";
 
 import { type DeskPicture, sendPicture } from "../../../api/measuredQueries";
 import { FileChooser } from "../../../parts/FileChooser";

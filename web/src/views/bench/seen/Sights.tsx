@@ -1,4 +1,4 @@
-import Input from "antd/es/input";
+import Input from "antd/es/input/Input";
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import Button from "antd/es/button";
-import Input from "antd/es/input";
+import Input from "antd/es/input/Input";
 import { useId, useState } from "react";
 
 import type { Closer as Row, FrameReport } from "../../../api/client";
