@@ -15,9 +15,8 @@ from tropeion.core.bench.throw import ThrowReport, throw_report
 from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.items import PieceItem
 from tropeion.core.gear.kinds import JoinedKind
-from tropeion.core.gear.kit import find
 from tropeion.core.gear.lenses import Lens
-from tropeion.core.gear.search import Wanted, search
+from tropeion.core.gear.search import Wanted, hits
 from tropeion.core.gear.world import UnknownIdError
 
 from .resource import resource
@@ -118,11 +117,10 @@ def get_bench_pieces(
     wanted = Wanted(q=q, sort="nearest")
     piece_named = []
     for kind in _KINDS:
-        for id_ in search(world, kind, wanted):
-            item = find(world.gear, kind, id_)
+        for item in hits(world, kind, wanted):
             mounted = not isinstance(item, Lens) or item.mount is not None
             if isinstance(item, PieceItem) and not (mountless and mounted):
-                named = PieceNamed(kind=kind, id=id_, name=item.name, at_hand=item.at_hand > 0, mounted=mounted)
+                named = PieceNamed(kind=kind, id=item.id, name=item.name, at_hand=item.at_hand > 0, mounted=mounted)
                 piece_named.append(named)
     return sorted(piece_named, key=lambda piece_named: not piece_named.at_hand)[:MOST_PIECES]
 

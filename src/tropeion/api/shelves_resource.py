@@ -12,9 +12,8 @@ from tropeion.core.answers.usual_fields import Usual, usual_values
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.kinds import JoinedKind, ShelfKind
-from tropeion.core.gear.kit import find
 from tropeion.core.gear.lenses import Lens
-from tropeion.core.gear.search import Hand, Sort, Wanted, search
+from tropeion.core.gear.search import Hand, Sort, Wanted, hits
 from tropeion.core.gear.shelves import Shelf, shelf_of
 from tropeion.core.gear.world import World
 from tropeion.core.keeping import kept
@@ -86,12 +85,14 @@ def get_shelf(kind: ShelfKind, collection: CollectionOf) -> Response:
 def get_found(kind: ShelfKind, wanted: Annotated[_PiecesWanted, Query()], collection: CollectionOf) -> Response:
     """The items that hold every word and pass every filter, sorted; ``nearest`` is the order of a picker."""
     world = collection.world()
-    ids = search(world, kind, Wanted(**wanted.model_dump(exclude={"limit", "brief"})))
+    found = hits(world, kind, Wanted(**wanted.model_dump(exclude={"limit", "brief"})))
     if wanted.brief and kind == "lenses":
-        ids = tuple(id_ for id_ in ids if world.lenses[id_].mount is not None)
-    told = ids if wanted.limit is None else ids[: wanted.limit]
-    brief = tuple(_brief(world, find(world.gear, kind, id_)) for id_ in told[:200]) if wanted.brief else ()
-    found_list = FoundList(told, len(ids), tuple(found for found in brief if found is not None))
+        found = [item for item in found if isinstance(item, Lens) and item.mount is not None]
+    told = found if wanted.limit is None else found[: wanted.limit]
+    brief = tuple(_brief(world, item) for item in told[:200]) if wanted.brief else ()
+    found_list = FoundList(
+        tuple(item.id for item in told), len(found), tuple(found for found in brief if found is not None)
+    )
     return Response(_FOUND.dump_json(found_list), media_type="application/json")
 
 

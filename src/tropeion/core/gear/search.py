@@ -42,7 +42,12 @@ class Wanted:
 
 
 def search(world: World, kind: ShelfKind, wanted: Wanted) -> tuple[str, ...]:
-    """The ids that hold every word and pass every filter, sorted; what is unknown comes last either way.
+    """The ids of :func:`hits`."""
+    return tuple(item.id for item in hits(world, kind, wanted))
+
+
+def hits(world: World, kind: ShelfKind, wanted: Wanted) -> list[Item]:
+    """The items that hold every word and pass every filter, sorted; what is unknown comes last either way.
 
     Sorted by ``nearest``, a name that begins with the words comes first, then a word that does, then any part; each in
     the order of what is at hand. There only names and the mount's names are searched, else all that the shelf tells.
@@ -55,13 +60,13 @@ def search(world: World, kind: ShelfKind, wanted: Wanted) -> tuple[str, ...]:
     for passes in _tests(wanted):
         entries = [entry for entry in entries if passes(entry)]
     if nearest:
-        return tuple(entry.row.id for entry in _by_nearness(entries, words))
+        return [entry.item for entry in _by_nearness(entries, words)]
     if wanted.sort == "name":
-        return tuple(entry.row.id for entry in _by_name(entries, words, wanted.descending))
-    keyed = [(_key(entry.item, wanted.sort, world), entry.row.id) for entry in entries]
-    known = [(key, id_) for key, id_ in keyed if key is not None]
+        return [entry.item for entry in _by_name(entries, words, wanted.descending)]
+    keyed = [(_key(entry.item, wanted.sort, world), entry.item) for entry in entries]
+    known = [(key, item) for key, item in keyed if key is not None]
     known.sort(key=lambda pair: pair[0], reverse=wanted.descending)
-    return (*(id_ for _, id_ in known), *(id_ for key, id_ in keyed if key is None))
+    return [*(item for _, item in known), *(item for key, item in keyed if key is None)]
 
 
 @dataclass(frozen=True, slots=True)
