@@ -95,7 +95,12 @@ USUAL: Final[tuple[UsualOfField, ...]] = (
 
 def taken_for(world: World, lens: Lens) -> Lens:
     """The lens that a judgement takes it for: with its usual drives and protocol where it is not stated."""
-    return taken_in(world.structure, lens)
+    return _taken_lens(world, lens.id) if world.lenses.get(lens.id) is lens else taken_in(world.structure, lens)
+
+
+@kept(most=10_000)
+def _taken_lens(world: World, lens_id: str) -> Lens:
+    return taken_in(world.structure, world.lenses[lens_id])
 
 
 @kept(most=10_000)
@@ -110,7 +115,12 @@ def taken_body(world: World, body: Body) -> Body:
 
     Where nobody knows how far its seat is from the sensor, what stands before the sensor says nothing of the seat.
     """
-    return _taken_body_in(world.structure, body)
+    return _taken_body(world, body.id) if world.bodies.get(body.id) is body else _taken_body_in(world.structure, body)
+
+
+@kept(most=10_000)
+def _taken_body(world: World, body_id: str) -> Body:
+    return _taken_body_in(world.structure, world.bodies[body_id])
 
 
 @kept(most=10_000)
