@@ -162,7 +162,7 @@ def test_all_chains_at_once_are_what_each_is(sample: World, lens_id: str) -> Non
     for on in sample.gear.bodies:
         table = table_of(sample, one, on, 2)
         pair = pairs_of(sample, [(one, on)], Practice())
-        found = overloaded_in(sample, table, pair.along(np.zeros(len(table), dtype=np.int64)))
+        found = overloaded_in(sample, table, slice(None), pair.along(np.zeros(len(table), dtype=np.int64)))
         for index in range(len(table)):
             loads = loads_of(stack_of(sample, one, table.adapters(index), on), PLAIN)
             assert found[index] == any(overloads(load) for load in loads), (on.id, table.adapters(index))

@@ -100,11 +100,11 @@ def _told(
         pair = pairs[int(of[stretch.start])]
         found, row = _searched(judging, pair, table.of(stretch), limits.of(stretch), NOTHING)
         levels[number], rows[number] = found.level, stretch.start + row
-    heavy = overloaded_in(world, table.of(rows), along.at(rows))
+    heavy = overloaded_in(world, table, rows, along.at(rows))
     for number in np.flatnonzero(heavy).tolist():
         stretch = slice(int(starts[number]), int(stops[number]))
         pair, some = pairs[int(of[stretch.start])], table.of(stretch)
-        able = ~overloaded_in(world, some, along.at(stretch))
+        able = ~overloaded_in(world, table, stretch, along.at(stretch))
         lighter = _lighter(judging, pair, some, limits.of(stretch), able, int(levels[number]))
         if lighter is not None:
             rows[number], heavy[number] = stretch.start + lighter, False
@@ -330,6 +330,6 @@ def _bettered(
         some, mine = table.of(rows), limits.of(rows)
         standing, by = _searched(judging, (lens, body), some, mine, best.standing)
         if by >= 0:
-            able = ~overloaded_in(world, some, along.at(rows))
+            able = ~overloaded_in(world, table, rows, along.at(rows))
             lighter = None if able[by] else _lighter(judging, (lens, body), some, mine, able, standing.level)
             found[lens.id, body.id] = Best(standing, _ids(some, by if lighter is None else lighter))

@@ -12,7 +12,7 @@ from tropeion.core.joints.mechanics import moment_nm
 from tropeion.core.keeping import kept
 
 from .bounds import Pairs
-from .chain_table import Bools, ChainTable, Floats
+from .chain_table import Bools, ChainTable, Floats, Ints
 from .chains import Group
 
 _NM = moment_nm([1.0], [1.0])
@@ -20,22 +20,23 @@ _NM = moment_nm([1.0], [1.0])
 _HAIR_NM = 5e-7
 
 
-def overloaded_in(world: World, table: ChainTable, pairs: Pairs) -> Bools:
-    """For each chain whether a joint bears more than it is rated for; where a weight is not known, none does.
+def overloaded_in(world: World, table: ChainTable, rows: Ints | Bools | slice, pairs: Pairs) -> Bools:
+    """For some chains whether a joint bears more than it is rated for; where a weight is not known, none does.
 
-    The pairs stand along the table.
+    The pairs stand along these rows, or one of them beside them all.
     """
-    over = np.zeros(len(table), dtype=np.bool_)
+    numbers = table.numbers[rows]
+    over = np.zeros(len(numbers), dtype=np.bool_)
     pieces = _columns(world.structure, table.groups)
     # Behind the last piece stands the body: it weighs nothing on the joints before it.
     rear = pairs.rear_rating_nm
     mass, moment = pairs.mass_g, pairs.mass_g * pairs.centre_of_mass_mm
     gives = pairs.front_rating_nm
-    weighed = np.ones(len(table), dtype=np.bool_)
-    open_ = np.ones(len(table), dtype=np.bool_)
-    for place in range(table.numbers.shape[1]):
-        there = table.numbers[:, place] >= 0
-        column = pieces[table.numbers[:, place]]
+    weighed = np.ones(len(numbers), dtype=np.bool_)
+    open_ = np.ones(len(numbers), dtype=np.bool_)
+    for place in range(numbers.shape[1]):
+        there = numbers[:, place] >= 0
+        column = pieces[numbers[:, place]]
         over |= there & (moment * _NM - np.minimum(gives, column[:, 2]) > _HAIR_NM)
         last = open_ & ~there
         over |= last & (moment * _NM - np.minimum(gives, rear) > _HAIR_NM)
