@@ -15,6 +15,7 @@ from benchmarks.market import market
 from benchmarks.rings import rings_both_ways
 from tropeion.core.answers.effects import effect_of
 from tropeion.core.answers.grid import grid_of
+from tropeion.core.answers.route_list import route_list
 from tropeion.core.answers.systems import systems_report
 from tropeion.core.becomes.becoming_tables import lenses_of, lenses_on_body
 from tropeion.core.becomes.reference import reference_of
@@ -28,7 +29,6 @@ from tropeion.core.plan.planning import planned
 from tropeion.core.plan.program import Run
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan_question import Demand, PlanQuestion
-from tropeion.core.routes.match import match
 from tropeion.formats.frame_png import picture_of
 
 __all__ = ["measure"]
@@ -103,7 +103,7 @@ def _effect(adapters: int) -> Timed:
 def _pair(adapters: int) -> Timed:
     world = compile_world(market(adapters=adapters))
     pairs = [(world.gear.lenses[number].id, world.gear.bodies[number].id) for number in range(12)]
-    return lambda: [match(world, *pair) for pair in pairs]
+    return lambda: [route_list(world, *pair, Practice()) for pair in pairs]
 
 
 def _matrix(systems: int) -> Timed:
@@ -117,7 +117,7 @@ def _becomes(lenses: int) -> Timed:
 
 
 def _rings(count: int) -> Timed:
-    return partial(match, compile_world(rings_both_ways(count)), "l0", "b0")
+    return partial(route_list, compile_world(rings_both_ways(count)), "l0", "b0", Practice())
 
 
 def _frame(sample: World, pixels: int) -> Timed:
