@@ -406,4 +406,16 @@ def test_a_picture_is_shrunk_alike_however_much_wider_the_squares_are(tall: int,
 def test_a_blur_thousands_of_pictures_wide_takes_no_more_room_than_the_picture() -> None:
     image = np.full((300, 450), 0.5, np.float32)
     # Laid out this would be 100 000 × 100 000 pixels.
-    assert shrunk(image, 100_000) == pytest.approx(np.full((1, 1), 0.5), abs=1e-6)
+    small = shrunk(image, 100_000)
+    assert small == pytest.approx(np.full((1, 1), 0.5), abs=1e-6)
+    assert grown(small, 100_000, image.shape) == pytest.approx(image, abs=1e-6)
+
+
+@given(st.integers(1, 40), st.integers(1, 40), st.integers(2, 90))
+def test_a_picture_is_grown_alike_however_much_wider_the_squares_are(tall: int, wide: int, by: int) -> None:
+    """Against lines drawn between the middles of the squares."""
+    small = np.random.default_rng(tall * 97 + wide).random((-(-tall // by), -(-wide // by)), np.float32)
+    rows, columns = ((np.arange(size) + 0.5) / by - 0.5 for size in (tall, wide))
+    along = np.array([np.interp(columns, np.arange(small.shape[1]), row) for row in small])
+    wanted = np.array([np.interp(rows, np.arange(small.shape[0]), column) for column in along.T]).T
+    assert grown(small, by, (tall, wide)) == pytest.approx(wanted, abs=1e-5)

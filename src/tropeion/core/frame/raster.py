@@ -110,10 +110,22 @@ def grown(image: Floats, by: int, shape: Shape) -> Floats:
     """The opposite of :func:`shrunk`: back to ``shape``, linear between the means."""
     if by == 1:
         return image
+    if by > min(shape):
+        # Whole squares of it would be larger than the picture.
+        return _linear_along(_linear_along(image, by, shape[0]).T, by, shape[1]).T
     cv2 = cv()
     tall, wide = image.shape
     found: Floats = cv2.resize(image, (wide * by, tall * by), interpolation=cv2.INTER_LINEAR)
     return found[: shape[0], : shape[1]]
+
+
+def _linear_along(image: Floats, by: int, size: int) -> Floats:
+    """So many rows of pixels between the means of ``by`` rows each."""
+    at = np.clip((np.arange(size) + 0.5) / by - 0.5, 0, len(image) - 1)
+    low = at.astype(np.int64)
+    part = (at - low).astype(np.float32)[:, np.newaxis]
+    found: Floats = image[low] * (1 - part) + image[np.minimum(low + 1, len(image) - 1)] * part
+    return found
 
 
 def cv() -> ModuleType:
