@@ -25,9 +25,8 @@ from tropeion.core.gear.world import MountlessError, UnknownIdError, UnknownRegi
 from .inputs import InputRefusedError, chain_of, practice_of, world_of
 
 
-def add_bench(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> argparse.ArgumentParser:
+def add_bench(bench: argparse.ArgumentParser) -> argparse.ArgumentParser:
     """The commands of the bench; the one that takes a practice is returned, for its options."""
-    bench = commands.add_parser("bench", help="measure a length, find the cause of what is seen, fit a mountless lens")
     kinds = bench.add_subparsers(dest="bench", required=True)
     readings = kinds.add_parser("readings", help="mean and uncertainty of readings of one length")
     readings.add_argument("--values", required=True, metavar="MM,MM", help="what the caliper read")

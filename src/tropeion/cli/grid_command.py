@@ -13,9 +13,8 @@ from tropeion.formats.grid_table import grid_csv
 from .inputs import practice_of, world_of
 
 
-def add_grid(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> argparse.ArgumentParser:
+def add_grid(grid: argparse.ArgumentParser) -> argparse.ArgumentParser:
     """The command; returned for the options of a practice."""
-    grid = commands.add_parser("grid", help="every lens on every body: with what you own, and with what could be")
     grid.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample', as for match")
     grid.add_argument("--csv", action="store_true", help="a row a pair, for a spreadsheet")
     grid.add_argument("--json", action="store_true")

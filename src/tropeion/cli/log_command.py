@@ -24,8 +24,7 @@ from tropeion.core.log.matching import Matching, match_pictures
 from tropeion.core.log.rig_facts import RigReader
 from tropeion.core.log.sidecar_fields import FIELDS
 from tropeion.core.log.trial_rows import usable_in_log
-from tropeion.formats.gear_reading import GearFileError
-from tropeion.formats.log_file import MAX_BYTES, dump_log, load_log
+from tropeion.formats.log_file import dump_log
 from tropeion.formats.log_json import matching_json
 from tropeion.formats.log_table import entries_csv, pictures_csv
 from tropeion.pictures.folders import FolderError, Unread
@@ -34,11 +33,11 @@ from tropeion.pictures.sidecars import Sidecar, names_on_disk, sidecars_for, wan
 from tropeion.pictures.worker import Worker
 
 from .inputs import InputRefusedError, database, world_asked, write_whole
+from .log_input import log_in
 
 
-def add_log(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
+def add_log(log: argparse.ArgumentParser) -> None:
     """The commands of the log."""
-    log = commands.add_parser("log", help="what was used, and the pictures told so")
     logs = log.add_subparsers(dest="log", required=True)
     match = logs.add_parser("match", help="which entry each picture in a folder belongs to")
     match.add_argument("log_file", metavar="LOG.json", help="a log file, or '-'")
@@ -90,23 +89,6 @@ def run_log_usable(options: argparse.Namespace) -> int:
         pieces = " · ".join(name_of(world, id_) for id_ in (row.lens, *row.via, *([row.body] if row.body else [])))
         print(f"{pieces}. {usable_said(row)}")
     return 0
-
-
-def log_in(name: str) -> LogFile:
-    """A log file by its name, or standard input. Raises InputRefusedError."""
-    if name == "-":
-        data = sys.stdin.buffer.read(MAX_BYTES + 1)
-    else:
-        try:
-            with Path(name).open("rb") as file:
-                data = file.read(MAX_BYTES + 1)
-        except OSError as error:
-            raise InputRefusedError(f"cannot read {name}: {error.strerror}", 2) from None
-    try:
-        return load_log(data)
-    except GearFileError as error:
-        lines = "\n".join(f"  {problem}" for problem in error.problems)
-        raise InputRefusedError(f"{name} is refused:\n{lines}", 2) from None
 
 
 def _read(options: argparse.Namespace, log: LogFile, world: World) -> tuple[Matching, Reading]:

@@ -29,8 +29,7 @@ from tropeion.pictures.worker import Worker
 from .inputs import InputRefusedError, chain_of, world_asked
 
 
-def add_measure(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
-    measure = commands.add_parser("measure", help="sharpness, circle, focus and a ring's error from your own pictures")
+def add_measure(measure: argparse.ArgumentParser) -> None:
     kinds = measure.add_subparsers(dest="measure", required=True)
     edge = kinds.add_parser("edge", help="how sharp slanted edges are: all that qualify, or one region")
     edge.add_argument("picture", metavar="PICTURE", type=Path, help="JPEG, TIFF, PNG or raw")

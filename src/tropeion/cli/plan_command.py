@@ -20,9 +20,8 @@ from tropeion.core.words import word
 from .inputs import InputRefusedError, practice_of, world_of
 
 
-def add_plan(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> argparse.ArgumentParser:
+def add_plan(plan: argparse.ArgumentParser) -> argparse.ArgumentParser:
     """The command; returned for the options of a practice."""
-    plan = commands.add_parser("plan", help="the least money that keeps lenses in use: what to buy, and what it serves")
     plan.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample', as for match")
     plan.add_argument("--lenses", metavar="IDS", help="lenses that must work, by commas (default: those owned)")
     plan.add_argument("--bodies", metavar="IDS", help="bodies, any of which will do (default: those owned)")

@@ -19,11 +19,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
 
-def add_practice(
-    commands: argparse._SubParsersAction[argparse.ArgumentParser],
-    with_practice: Callable[[argparse.ArgumentParser], None],
-) -> None:
-    practice = commands.add_parser("practice", help="questions to learn from, made from your own gear")
+def add_practice(practice: argparse.ArgumentParser, with_practice: Callable[[argparse.ArgumentParser], None]) -> None:
     kinds = practice.add_subparsers(dest="practice", required=True)
     one = kinds.add_parser("question", help="one question of a skill, with its answer")
     one.add_argument("file", metavar="FILE", help="gear file, '-' or 'sample', as for match")

@@ -22,7 +22,7 @@ from tropeion.formats import gear_file
 from tropeion.formats.match_json import fits_document, match_document
 
 from .inputs import InputRefusedError, practice_of, world_of
-from .log_command import log_in
+from .log_input import log_in
 
 
 def run_fits(options: argparse.Namespace) -> int:

@@ -6,6 +6,7 @@ The core reports ends and placed pieces instead; this form stays as it is for th
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import cache
 from typing import Any
 
 from pydantic import TypeAdapter
@@ -14,16 +15,20 @@ from tropeion.core.answers.fits import FitsReport
 from tropeion.core.rig.rig_report import MatchReport
 from tropeion.core.rig.section import PlacedAdapter, PlacedBody, PlacedLens, Section
 
-_MATCH = TypeAdapter(MatchReport)
-_FITS = TypeAdapter(FitsReport)
 # What stands where ``ends`` do, in this order.
 _OF_AN_END = ("infinity", "focus", "focal_length_mm", "f_number", "working_f_number")
 _BESIDE = ("equivalents", "stabiliser", "depth_of_field", "native")
 
 
+@cache
+def _written_by(kind: type[MatchReport | FitsReport]) -> TypeAdapter[Any]:
+    """How a report is written: made when one is first asked for, which takes longer than to write it."""
+    return TypeAdapter(kind)
+
+
 def match_document(report: MatchReport) -> dict[str, Any]:
     """A match report for scripts."""
-    document: dict[str, Any] = _MATCH.dump_python(report, mode="json")
+    document: dict[str, Any] = _written_by(MatchReport).dump_python(report, mode="json")
     routes = zip(document["routes"], report.routes, strict=True)
     document["routes"] = [_route(written, route.section) for written, route in routes]
     document["apart"] = stations_of(report.apart)
@@ -32,7 +37,7 @@ def match_document(report: MatchReport) -> dict[str, Any]:
 
 def fits_document(report: FitsReport) -> dict[str, Any]:
     """What fits one end, for scripts."""
-    document: dict[str, Any] = _FITS.dump_python(report, mode="json")
+    document: dict[str, Any] = _written_by(FitsReport).dump_python(report, mode="json")
     for written, fit in zip(document["fits"], report.fits, strict=True):
         del written["section"]
         written["stations"] = stations_of(fit.section)
