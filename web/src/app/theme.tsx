@@ -29,6 +29,8 @@ const shared = {
 function antTheme(dark: boolean, touched: boolean): ThemeConfig {
   return {
     algorithm: dark ? theme.darkAlgorithm : theme.defaultAlgorithm,
+    // There is one version of the library on the page: its styles need no mark of their own.
+    hashed: false,
     token: dark
       ? {
           ...shared,
