@@ -16,7 +16,7 @@ from tropeion.core.rig.reporting import judge
 from tropeion.core.rig.rig_report import MatchReport, Route
 from tropeion.core.working import Step, Working
 
-from .pair import along, binding, gap_mm, ranked, told_of, warnings_of
+from .pair import along, binding, first_of, gap_mm, ranked, told_of, warnings_of
 
 
 def match(
@@ -78,9 +78,9 @@ def _written(
 
 def best_route(world: World, lens: Lens, body: Body, practice: Practice) -> tuple[Route | None, tuple[str, ...]]:
     """The first of a pair's routes, in full (None if nothing joins them), and warnings of what must not be done."""
-    judged = ranked(world, lens.id, body.id, practice, False).judged
-    said = (*warnings_of(world, judged[1:]), *binding(world, lens, body))
-    return judged[0].report(judged[0], detailed=False) if judged else None, said
+    first = first_of(world, lens.id, body.id, practice)
+    said = (*warnings_of(world, first.dangers), *binding(world, lens, body))
+    return first.best.report(first.best, detailed=False) if first.best else None, said
 
 
 def show_working(world: World, rig: Rig, practice: Practice | None = None) -> tuple[Step, ...]:

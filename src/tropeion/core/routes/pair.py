@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+from collections import deque
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -27,10 +29,10 @@ from tropeion.core.rig.would_need import what_would_be_needed
 from tropeion.core.working import PLAIN, Calc
 
 from .bounds import bounds_of, pairs_of
-from .chain_table import ways_in
+from .chain_table import ChainTable, ways_in
 from .chains import Chain, ways
 from .promising import to_judge
-from .ranking import Merit, gives_up, is_used, merit_of, preference, unbeaten
+from .ranking import Merit, gives_up, hoped_for, is_used, merit_of, preference, unbeaten
 from .standings import StandingGrade, level_of
 from .table import count_ways, table_of
 from .unlisted_ways import unlisted_if_better
@@ -117,6 +119,72 @@ def ranked(world: World, lens_id: str, body_id: str, practice: Practice, everyth
         folded=int(looked_at) - sum(ways(option.chain) for option in judged),
         not_judged=total - int(looked_at),
     )
+
+
+@dataclass(frozen=True, slots=True)
+class First:
+    """The chain of a pair that is told first, if there is any, and those beside it that must not be put on."""
+
+    best: Judged | None
+    dangers: tuple[Judged, ...]
+
+
+@kept(most=100)
+def first_of(world: World, lens_id: str, body_id: str, practice: Practice) -> First:
+    """The first of what :func:`ranked` tells, and the dangerous ones of the others, without judging them all.
+
+    What is preferred to the best that another chain may turn out to be is preferred to that chain. Nothing that could
+    fold the first is left out: whatever is at least as good in everything could be preferred to it as well.
+    """
+    best = None if practice.purpose == "close_up" else _first_of(world, lens_id, body_id, practice)
+    if best is None:
+        # Where nothing surely works all are told of; how close a chain gets only its judgement says.
+        found = ranked(world, lens_id, body_id, practice, False).judged
+        best = First(found[0] if found else None, _dangers(found[1:]))
+    return best
+
+
+def _first_of(world: World, lens_id: str, body_id: str, practice: Practice) -> First | None:
+    """The same, where something surely works."""
+    lens, body = world.lenses[lens_id], world.bodies[body_id]
+    table = table_of(world, lens, body, int(practice.pieces))
+    bounds, sure, _ = bounds_of(table, pairs_of(world, [(lens, body)], practice))
+    rows = to_judge(table, bounds[0], sure[0], practice).tolist()
+    hopes = deque(sorted((preference(_hoped_for(table, row, int(bounds[0, row])), practice), row) for row in rows))
+    judged: dict[int, Judged] = {}
+
+    def judge(row: int) -> tuple[float, ...]:
+        if row not in judged:
+            assessment = assess(world, lens, table.adapters(row), body, practice)
+            judged[row] = Judged(table.chain(row), assessment, merit_of(assessment))
+        return preference(judged[row].merit, practice)
+
+    # Whether a single piece breaks something is told whatever comes first.
+    least = min((judge(row) for row in rows if table.pieces[row] <= 1 and not sure[0, row]), default=(math.inf,))
+    while True:
+        while hopes and hopes[0][0] <= least:
+            least = min(least, judge(hopes.popleft()[1]))
+        options = [judged[row] for row in rows if row in judged]
+        stays = unbeaten([option.merit for option in options])
+        left = [option for option, stay in zip(options, stays, strict=True) if stay]
+        best = min(left, key=lambda option: preference(option.merit, practice), default=None)
+        if best is None or not works(best.merit.grade) or best.merit.unsure:
+            return None
+        if not hopes or hopes[0][0] > preference(best.merit, practice):
+            break
+        # What came first is folded by what is as good in everything.
+        least = preference(best.merit, practice)
+    dangers = sorted(_dangers(left), key=lambda option: preference(option.merit, practice))
+    return First(best, tuple(option for option in dangers if option is not best))
+
+
+def _hoped_for(table: ChainTable, row: int, bound: int) -> Merit:
+    owned, price = not table.to_buy[row], float(table.price[row])
+    return hoped_for(findings.GRADES[bound], int(table.pieces[row]), owned=owned, price=price)
+
+
+def _dangers(options: Sequence[Judged]) -> tuple[Judged, ...]:
+    return tuple(option for option in options if option.merit.grade == "danger")
 
 
 def along(world: World, lens: Lens, via: Sequence[str], body: Body, practice: Practice) -> Ranked:
@@ -220,8 +288,7 @@ def binding(world: World, lens: Lens, body: Body) -> tuple[str, ...]:
 
 def warnings_of(world: World, options: Sequence[Judged]) -> list[str]:
     """What must not be done, though another route is shown first."""
-    dangers = [option.assessment for option in options if option.merit.grade == "danger"]
-    return [_warning(world, report_on(danger, detailed=False)) for danger in dangers]
+    return [_warning(world, report_on(danger.assessment, detailed=False)) for danger in _dangers(options)]
 
 
 def _warning(world: World, route: Route) -> str:

@@ -156,6 +156,34 @@ def preference(merit: Merit, practice: Practice) -> tuple[float, ...]:
     )
 
 
+def hoped_for(grade: Grade, pieces: int, *, owned: bool, price: float) -> Merit:
+    """The best that a chain may turn out to be, by what is known of it before it is judged."""
+    return Merit(
+        grade=grade,
+        pieces=pieces,
+        owned=owned,
+        price=min(price, UNKNOWN_PRICE),
+        play_mm=0.0,
+        worst_case_mm=0.0,
+        probability=1.0,
+        magnification=math.inf,
+        error_mm=0.0,
+        loss_stops=0.0,
+        correcting=False,
+        spoken=False,
+        slow=False,
+        avoided=False,
+        unsure=False,
+        trap=False,
+        makeshift=False,
+        overloaded=False,
+        unassessed=0.0,
+        unusable=False,
+        alike=(),
+        wants=(),
+    )
+
+
 def _in_sight(merit: Merit) -> bool:
     """What breaks something when it is simply put on, and a ring of the wrong register, are never folded."""
     return (merit.grade == "danger" and merit.pieces < 2) or merit.trap
