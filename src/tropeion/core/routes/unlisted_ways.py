@@ -125,10 +125,10 @@ def unlisted_for_each(
     wanted = [Listed(lens, body, NOTHING) for lens, body in pairs]
     alone = search.alone(wanted)
     more = [place for place, way in enumerate(alone) if way is None or not way.works]
-    ways = dict(enumerate(alone))
+    ways = list(alone)
     for place, beside in zip(more, search.beside([wanted[place] for place in more]), strict=True):
         ways[place] = beside or alone[place]
-    for (lens, body), way in zip(pairs, ways.values(), strict=True):
+    for (lens, body), way in zip(pairs, ways, strict=True):
         yield None if way is None else _told(world, lens, body, practice, way)
 
 
