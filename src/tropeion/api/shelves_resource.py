@@ -90,9 +90,7 @@ def get_found(kind: ShelfKind, wanted: Annotated[_PiecesWanted, Query()], collec
         found = [item for item in found if isinstance(item, Lens) and item.mount is not None]
     told = found if wanted.limit is None else found[: wanted.limit]
     brief = tuple(_brief(world, item) for item in told[:200]) if wanted.brief else ()
-    found_list = FoundList(
-        tuple(item.id for item in told), len(found), tuple(found for found in brief if found is not None)
-    )
+    found_list = FoundList(tuple(item.id for item in told), len(found), tuple(one for one in brief if one is not None))
     return Response(_FOUND.dump_json(found_list), media_type="application/json")
 
 

@@ -115,21 +115,20 @@ def taken_body(world: World, body: Body) -> Body:
 
     Where nobody knows how far its seat is from the sensor, what stands before the sensor says nothing of the seat.
     """
-    return _taken_body(world, body.id) if world.bodies.get(body.id) is body else _taken_body_in(world.structure, body)
+    return _taken_body(world, body.id) if world.bodies.get(body.id) is body else _speaking_body(world, body)
 
 
 @kept(most=10_000)
 def _taken_body(world: World, body_id: str) -> Body:
-    return _taken_body_in(world.structure, world.bodies[body_id])
+    return _speaking_body(world, world.bodies[body_id])
 
 
-@kept(most=10_000)
-def _taken_body_in(structure: Structure, body: Body) -> Body:
+def _speaking_body(world: World, body: Body) -> Body:
     update: dict[str, object] = {}
-    spoken = _spoken_by(structure, body)
+    spoken = _spoken_by(world.structure, body)
     if spoken is not None and not body.protocols:
         update["protocols"] = (spoken,)
-    if body.measured_register_mm is None and structure.mounts[body.mount].register_mm is None:
+    if body.measured_register_mm is None and world.mount_of(body).register_mm is None:
         update["obstruction_mm"] = None
     return body.model_copy(update=update) if update else body
 

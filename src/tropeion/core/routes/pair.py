@@ -28,7 +28,7 @@ from tropeion.core.rig.section import Section, section_apart
 from tropeion.core.rig.would_need import what_would_be_needed
 from tropeion.core.working import PLAIN, Calc
 
-from .bounds import bounds_of, pairs_of
+from .bounds import Limits, bounds_of, pairs_of
 from .chain_table import ChainTable, ways_in
 from .chains import Chain, ways
 from .promising import to_judge
@@ -44,11 +44,15 @@ MOST_WARNINGS = 4
 
 @dataclass(frozen=True, slots=True)
 class Judged:
-    """A chain of groups, assessed by its handiest pieces."""
+    """A chain of groups, assessed by its handiest pieces; of pieces that were asked for by name there are no groups."""
 
     chain: Chain
     assessment: Assessment
     merit: Merit
+
+    @classmethod
+    def of(cls, assessment: Assessment, chain: Chain = ()) -> Judged:
+        return cls(chain, assessment, merit_of(assessment))
 
     @property
     def adapters(self) -> tuple[Adapter, ...]:
@@ -88,37 +92,79 @@ class Ranked:
         return len(self.judged) - len(self.told)
 
 
+@dataclass(frozen=True, slots=True)
+class _Listed:
+    """The chains of a pair before they are judged: ``rows`` are those that are, the most promising first."""
+
+    world: World
+    lens: Lens
+    body: Body
+    practice: Practice
+    table: ChainTable
+    limits: Limits
+    rows: Sequence[int]
+
+    def judged(self, row: int) -> Judged:
+        pieces = self.table.adapters(row)
+        return Judged.of(assess(self.world, self.lens, pieces, self.body, self.practice), self.table.chain(row))
+
+    def hope(self, row: int) -> tuple[float, ...]:
+        """How far a chain could be preferred: no chain turns out to be preferred to this."""
+        table, grade = self.table, findings.GRADES[int(self.limits.bounds[row])]
+        owned, price = not table.to_buy[row], float(table.price[row])
+        hoped = hoped_for(grade, int(table.pieces[row]), owned=owned, price=price)
+        return preference(hoped, self.practice)
+
+
+def _listed(world: World, lens_id: str, body_id: str, practice: Practice) -> _Listed:
+    lens, body = world.lenses[lens_id], world.bodies[body_id]
+    table = table_of(world, lens, body, int(practice.pieces))
+    found = bounds_of(table, pairs_of(world, [(lens, body)], practice))
+    limits = Limits(*(column[0] for column in found))
+    rows: list[int] = to_judge(table, limits.bounds, limits.sure, practice).tolist()
+    return _Listed(world, lens, body, practice, table, limits, rows)
+
+
+def _unfolded(options: Sequence[Judged], practice: Practice) -> list[Judged]:
+    """Those that no other makes superfluous, the preferred first."""
+    stays = unbeaten([option.merit for option in options])
+    return _in_order([option for option, stay in zip(options, stays, strict=True) if stay], practice)
+
+
+def _in_order(options: Sequence[Judged], practice: Practice) -> list[Judged]:
+    return sorted(options, key=lambda option: preference(option.merit, practice))
+
+
 @kept(most=24)
 def ranked(world: World, lens_id: str, body_id: str, practice: Practice, everything: bool) -> Ranked:
     """The chains that no other beats in everything, or all of them, of those that are judged."""
-    lens, body = world.lenses[lens_id], world.bodies[body_id]
-    table = table_of(world, lens, body, int(practice.pieces))
-    bounds, sure, _ = bounds_of(table, pairs_of(world, [(lens, body)], practice))
+    listed = _listed(world, lens_id, body_id, practice)
+    table = listed.table
     # Chains that cannot work are folded by the first that surely does.
-    hopeless = (bounds[0] <= rank("none")) & (table.pieces > 1) & (not everything)
+    hopeless = (listed.limits.bounds <= rank("none")) & (table.pieces > 1) & (not everything)
     told = np.zeros(len(table), dtype=np.bool_)
     something = False
     judged: list[Judged] = []
-    for index in to_judge(table, bounds[0], sure[0], practice).tolist():
-        told[index] = True
-        if something and hopeless[index]:
+    for row in listed.rows:
+        told[row] = True
+        if something and hopeless[row]:
             continue
-        assessment = assess(world, lens, table.adapters(index), body, practice)
-        all_judged = Judged(table.chain(index), assessment, merit_of(assessment))
-        judged.append(all_judged)
-        something |= works(all_judged.merit.grade) and not all_judged.merit.unsure
+        judged.append(listed.judged(row))
+        something |= _surely_works(judged[-1])
     told |= hopeless & something
-    looked_at = ways_in(table.of(told)).sum()
-    if not everything:
-        stays = unbeaten([option.merit for option in judged])
-        judged = [option for option, stay in zip(judged, stays, strict=True) if stay]
-    total = count_ways(world, lens, body, int(practice.pieces))
+    looked_at = int(ways_in(table.of(told)).sum())
+    judged = _in_order(judged, practice) if everything else _unfolded(judged, practice)
+    total = count_ways(world, listed.lens, listed.body, int(practice.pieces))
     return Ranked(
-        tuple(sorted(judged, key=lambda judged: preference(judged.merit, practice))),
+        tuple(judged),
         total=total,
-        folded=int(looked_at) - sum(ways(option.chain) for option in judged),
-        not_judged=total - int(looked_at),
+        folded=looked_at - sum(ways(option.chain) for option in judged),
+        not_judged=total - looked_at,
     )
+
+
+def _surely_works(option: Judged) -> bool:
+    return works(option.merit.grade) and not option.merit.unsure
 
 
 @dataclass(frozen=True, slots=True)
@@ -146,41 +192,28 @@ def first_of(world: World, lens_id: str, body_id: str, practice: Practice) -> Fi
 
 def _first_of(world: World, lens_id: str, body_id: str, practice: Practice) -> First | None:
     """The same, where something surely works."""
-    lens, body = world.lenses[lens_id], world.bodies[body_id]
-    table = table_of(world, lens, body, int(practice.pieces))
-    bounds, sure, _ = bounds_of(table, pairs_of(world, [(lens, body)], practice))
-    rows = to_judge(table, bounds[0], sure[0], practice).tolist()
-    hopes = deque(sorted((preference(_hoped_for(table, row, int(bounds[0, row])), practice), row) for row in rows))
+    listed = _listed(world, lens_id, body_id, practice)
+    hopes = deque(sorted((listed.hope(row), row) for row in listed.rows))
     judged: dict[int, Judged] = {}
 
-    def judge(row: int) -> tuple[float, ...]:
+    def preferred(row: int) -> tuple[float, ...]:
         if row not in judged:
-            assessment = assess(world, lens, table.adapters(row), body, practice)
-            judged[row] = Judged(table.chain(row), assessment, merit_of(assessment))
+            judged[row] = listed.judged(row)
         return preference(judged[row].merit, practice)
 
     # Whether a single piece breaks something is told whatever comes first.
-    least = min((judge(row) for row in rows if table.pieces[row] <= 1 and not sure[0, row]), default=(math.inf,))
+    single = [row for row in listed.rows if listed.table.pieces[row] <= 1 and not listed.limits.sure[row]]
+    least = min(map(preferred, single), default=(math.inf,))
     while True:
         while hopes and hopes[0][0] <= least:
-            least = min(least, judge(hopes.popleft()[1]))
-        options = [judged[row] for row in rows if row in judged]
-        stays = unbeaten([option.merit for option in options])
-        left = [option for option, stay in zip(options, stays, strict=True) if stay]
-        best = min(left, key=lambda option: preference(option.merit, practice), default=None)
-        if best is None or not works(best.merit.grade) or best.merit.unsure:
+            least = min(least, preferred(hopes.popleft()[1]))
+        options = _unfolded([judged[row] for row in listed.rows if row in judged], practice)
+        if not options or not _surely_works(options[0]):
             return None
-        if not hopes or hopes[0][0] > preference(best.merit, practice):
-            break
-        # What came first is folded by what is as good in everything.
-        least = preference(best.merit, practice)
-    dangers = sorted(_dangers(left), key=lambda option: preference(option.merit, practice))
-    return First(best, tuple(option for option in dangers if option is not best))
-
-
-def _hoped_for(table: ChainTable, row: int, bound: int) -> Merit:
-    owned, price = not table.to_buy[row], float(table.price[row])
-    return hoped_for(findings.GRADES[bound], int(table.pieces[row]), owned=owned, price=price)
+        least = preference(options[0].merit, practice)
+        # What came first may be folded by what is as good in everything: then more could come before what is left.
+        if not hopes or hopes[0][0] > least:
+            return First(options[0], _dangers(options[1:]))
 
 
 def _dangers(options: Sequence[Judged]) -> tuple[Judged, ...]:
@@ -190,17 +223,16 @@ def _dangers(options: Sequence[Judged]) -> tuple[Judged, ...]:
 def along(world: World, lens: Lens, via: Sequence[str], body: Body, practice: Practice) -> Ranked:
     """The one chain that was asked for, whatever it is. Raises UnknownIdError for an id that is not there."""
     assessment = assess(world, lens, tuple(world.adapter(id_) for id_ in via), body, practice)
-    return Ranked((Judged((), assessment, merit_of(assessment)),))
+    return Ranked((Judged.of(assessment),))
 
 
 @dataclass(frozen=True, slots=True)
 class PairTold:
-    """What is told of a pair beside its routes, as ``MatchReport`` tells it; ``first`` is its first route in full.
+    """What is told of a pair beside its routes, as ``MatchReport`` tells it.
 
     ``used`` are the ids of all adapters that are told of.
     """
 
-    first: Route | None
     gap_mm: float | None
     sentence: str
     would_need: tuple[WouldNeed, ...]
@@ -215,7 +247,10 @@ class PairTold:
 def told_of(
     world: World, lens: Lens, body: Body, found: Ranked, first: Route | None, practice: Practice, *, one: bool
 ) -> PairTold:
-    """What is told of a pair beside its routes; of ``one`` chain that was asked for nothing is told but itself."""
+    """What is told of a pair beside its routes, of which ``first`` is the first in full.
+
+    Of ``one`` chain that was asked for nothing is told but itself.
+    """
     options = found.told
     unlisted = None if one else _unlisted(world, lens, body, practice, options)
     gap = gap_mm(world, lens, body)
@@ -231,7 +266,6 @@ def told_of(
     used = {id_ for option in options for ids in option.interchangeable for id_ in ids}
     used |= {adapter.id for option in (*options, *([unlisted] if unlisted else [])) for adapter in option.adapters}
     return PairTold(
-        first=first,
         gap_mm=gap,
         sentence=first.sentence if first else " ".join([*warnings, nothing]),
         would_need=needs,
@@ -248,9 +282,7 @@ def _unlisted(world: World, lens: Lens, body: Body, practice: Practice, options:
     """The route with a ring that is not listed, where none of those that are listed is as good."""
     levels = [level_of(option.merit.grade, surely=not option.merit.unsure) for option in options]
     unlisted = unlisted_if_better(world, lens, body, StandingGrade(max(levels, default=-1)), practice)
-    if unlisted is None:
-        return None
-    return Judged((), unlisted.judged, merit_of(unlisted.judged))
+    return None if unlisted is None else Judged.of(unlisted.judged)
 
 
 def _changes(world: World, id_: str) -> tuple[MountChange, ...]:

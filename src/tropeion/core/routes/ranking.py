@@ -107,13 +107,17 @@ def unassessed_in(wants: tuple[float, ...], adapters: Sequence[Adapter]) -> floa
 
 def is_used(merit: Merit) -> bool:
     """Whether a route surely works, and is of a kind that its owner uses."""
-    return findings.works(merit.grade) and not merit.unsure and not merit.avoided
+    return _is_used(merit.grade, surely=not merit.unsure, avoided=merit.avoided)
 
 
 def serves(route: Route) -> bool:
     """The same of one that is written out."""
     avoided = any(finding.code == "zoom_avoided" for finding in route.findings)
-    return findings.works(route.grade) and route.surely and not avoided
+    return _is_used(route.grade, surely=route.surely, avoided=avoided)
+
+
+def _is_used(grade: Grade, *, surely: bool, avoided: bool) -> bool:
+    return findings.works(grade) and surely and not avoided
 
 
 def is_picky(lens: Lens, practice: Practice) -> bool:

@@ -6,8 +6,8 @@ before any is judged, those of all pairs at once; what would be no better than w
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, fields, replace
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 from functools import cache, partial
 
 import numpy as np
@@ -20,19 +20,16 @@ from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.made import is_unlisted
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.usual import taken_body
-from tropeion.core.gear.world import Structure, World
-from tropeion.core.joints.mechanics import STACKED_RING_MM, has_room, smallest_ring_mm
-from tropeion.core.keeping import kept
-from tropeion.core.optics.seats import Seat, link_of, seat_of
+from tropeion.core.gear.world import World
+from tropeion.core.optics.seats import Seat, seat_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import Assessment, assess
-from tropeion.core.rig.unlisted import HELICOID_MM, RingWanted, kinds_for, made_ring, wanted_of
+from tropeion.core.rig.unlisted import RingWanted, kinds_for, made_ring, wanted_of
 from tropeion.core.working import tidy
 
 from .bounds import bounds_of, pairs_of
-from .chain_table import ChainTable, Floats, Ints, Steps, bare, columns, in_front, joined, padded, put_together
-from .chains import Group, group_of
 from .judging import judging_of
+from .ring_table import Does, RingPlace, beside_of, ring_table
 from .standings import NOTHING, StandingGrade, level_of
 
 # So many places beside listed pieces are tried, those at hand first.
@@ -158,42 +155,11 @@ def _better(world: World, wanted: Sequence[Listed], practice: Practice) -> list[
 
 
 @dataclass(frozen=True, slots=True)
-class _Place:
-    """Where a ring would stand, how long it would have to be, and the listed piece before or behind it."""
-
-    front: Mount
-    rear: Mount
-    length_mm: float
-    before: Adapter | None = None
-    behind: Adapter | None = None
-
-    @property
-    def at_hand(self) -> bool:
-        """Whether the listed piece is."""
-        return any(piece is not None and piece.at_hand for piece in (self.before, self.behind))
-
-    def practical(self, world: World, lens: Lens) -> bool | None:
-        """Whether there is room for it; None where that is not known."""
-        if self.length_mm <= 0:
-            return False
-        least = smallest_ring_mm(world.structure, self.front, self.rear)
-        if lens.focus == "none":
-            least = (STACKED_RING_MM if least is None else least) + HELICOID_MM
-        return has_room(self.length_mm, least)
-
-    def chain(self, ring: Adapter) -> tuple[Adapter, ...]:
-        return tuple(adapter for adapter in (self.before, ring, self.behind) if adapter is not None)
-
-
-_Does = Mapping[str, object]
-
-
-@dataclass(frozen=True, slots=True)
 class _Way:
     """A ring at its place, what it does besides, and what it comes to."""
 
-    place: _Place
-    does: _Does
+    place: RingPlace
+    does: Does
     rank: int
     surely: bool
 
@@ -254,7 +220,7 @@ class _Search:
         mount = self._world.mount_of(body)
         return _BehindRing(mount, seat_of(body, mount), taken_body(self._world, body).protocols)
 
-    def _kinds_for(self, wanted: RingWanted, heard: tuple[str, ...]) -> tuple[tuple[_Does, ...], int]:
+    def _kinds_for(self, wanted: RingWanted, heard: tuple[str, ...]) -> tuple[tuple[Does, ...], int]:
         kinds = kinds_for(self._world, wanted, heard)
         return kinds, _MANUAL if all("link" not in does for does in kinds) else rank("full")
 
@@ -277,34 +243,34 @@ class _Search:
             best.append(max(ways, key=lambda way: way.rank, default=None))
         return best
 
-    def _does(self, one: Listed) -> tuple[_Does, ...]:
+    def _does(self, one: Listed) -> tuple[Does, ...]:
         return self._kinds(self._front(one.lens.id).wanted, self._rear(one.body.id).heard)[0]
 
-    def _between(self, one: Listed) -> _Place | None:
+    def _between(self, one: Listed) -> RingPlace | None:
         front, rear = self._front(one.lens.id), self._rear(one.body.id)
         if not (front.seat.known and rear.seat.known):
             return None
-        place = _Place(front.mount, rear.mount, tidy(front.seat.register_mm - rear.seat.register_mm))
+        place = RingPlace(front.mount, rear.mount, tidy(front.seat.register_mm - rear.seat.register_mm))
         return None if place.practical(self._world, one.lens) is False else place
 
-    def _places(self, one: Listed) -> list[_Place]:
+    def _places(self, one: Listed) -> list[RingPlace]:
         """Where a ring could stand beside one listed piece, as long as infinity wants it; those at hand first."""
         world = self._world
         front, seat = self._front(one.lens.id).mount, self._front(one.lens.id).seat
         rear, back = self._rear(one.body.id).mount, self._rear(one.body.id).seat
         if not (seat.known and back.known):
             return []
-        found: list[tuple[int, int, _Place]] = []
-        behind, before = _beside(world.structure, rear.joint, 0), _beside(world.structure, front.joint, 1)
+        found: list[tuple[int, int, RingPlace]] = []
+        behind, before = beside_of(world.structure, rear.joint, 0), beside_of(world.structure, front.joint, 1)
         lengths = seat.register_mm - (back.register_mm + behind.adds_mm) / behind.squared
         for number in np.flatnonzero(lengths > 0).tolist():
             adapter, length = behind.adapters[number], tidy(float(lengths[number]))
-            place = _Place(front, world.mounts[adapter.lens_mount], length, behind=adapter)
+            place = RingPlace(front, world.mounts[adapter.lens_mount], length, behind=adapter)
             found.append((behind.order[number], 0, place))
         lengths = before.squared * seat.register_mm - back.register_mm - before.adds_mm
         for number in np.flatnonzero(lengths > 0).tolist():
             adapter, length = before.adapters[number], tidy(float(lengths[number]))
-            place = _Place(world.mounts[adapter.body_mount], rear, length, before=adapter)
+            place = RingPlace(world.mounts[adapter.body_mount], rear, length, before=adapter)
             found.append((before.order[number], 1, place))
         found.sort(key=lambda place: place[:2])
         places = [place for *_, place in found if place.practical(world, one.lens) is not False]
@@ -312,7 +278,7 @@ class _Search:
         return places[:_MOST_BESIDE]
 
     def _best(
-        self, wanted: Sequence[Listed], places: Sequence[Sequence[_Place]], *, only_working: bool = False
+        self, wanted: Sequence[Listed], places: Sequence[Sequence[RingPlace]], *, only_working: bool = False
     ) -> list[list[_Way]]:
         """The plainest ring that comes to the best at each place of each pair, where that may be better than the rest.
 
@@ -326,7 +292,7 @@ class _Search:
         ]
         if not rows:
             return [[] for _ in wanted]
-        table = _rings(self._world, [(place, does) for _, place, does in rows])
+        table = ring_table(self._world, [(place, does) for _, place, does in rows])
         pairs = pairs_of(self._world, [(one.lens, one.body) for one in wanted], self._practice)
         found = bounds_of(table, pairs.along(np.array([number for number, *_ in rows], dtype=np.int64)))
         limits = list(zip(*(column.tolist() for column in found), strict=True))
@@ -358,7 +324,7 @@ class _Search:
         return [*([kind_of(before)] if before else []), self._rings[key], *([kind_of(behind)] if behind else [])]
 
     def _plainest_best(
-        self, one: Listed, place: _Place, kinds: Sequence[_Does], limits: Sequence[tuple[int, bool, bool]]
+        self, one: Listed, place: RingPlace, kinds: Sequence[Does], limits: Sequence[tuple[int, bool, bool]]
     ) -> _Way:
         best: _Way | None = None
         # What speaks for the lens comes to more than any that does not, if it comes to more at all.
@@ -375,104 +341,3 @@ class _Search:
                 best = way
         assert best is not None, "there is a plain ring at least"
         return best
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class _Beside:
-    """Listed pieces that meet at one interface, in the order of the collection, and what they do to a register."""
-
-    adapters: tuple[Adapter, ...]
-    order: tuple[int, ...]
-    squared: Floats
-    adds_mm: Floats
-
-
-Ordered = tuple[int, Adapter]
-
-
-@kept(most=1)
-def _meeting(structure: Structure) -> tuple[Mapping[str, list[Ordered]], Mapping[str, list[Ordered]]]:
-    """By the interface of a body the pieces that go onto it, by that of a lens those that take it; in their order."""
-    behind: dict[str, list[Ordered]] = {}
-    before: dict[str, list[Ordered]] = {}
-    order = 0
-    for (takes, onto), adapters in structure.adapters_by_joints.items():
-        for adapter in adapters:
-            if not adapter.retired:
-                behind.setdefault(onto, []).append((order, adapter))
-                before.setdefault(takes, []).append((order, adapter))
-                order += 1
-    return behind, before
-
-
-@kept(most=4_000)
-def _beside(structure: Structure, joint: str, side: int) -> _Beside:
-    """The pieces behind a ring that go onto a body (``side`` 0), or before it and take a lens (1)."""
-    some = _meeting(structure)[side].get(joint, [])
-    links = [link_of(structure, adapter.id) for _, adapter in some]
-    squared = np.array([link.magnification**2 for link in links], dtype=np.float64)
-    glass = [link.glass or (0.0, 0.0) for link in links]
-    adds = [
-        link.error_mm + k * expects - delivers
-        for link, k, (expects, delivers) in zip(links, squared.tolist(), glass, strict=True)
-    ]
-    return _Beside(
-        tuple(adapter for _, adapter in some),
-        tuple(order for order, _ in some),
-        squared,
-        np.array(adds, dtype=np.float64),
-    )
-
-
-def _rings(world: World, rings: Sequence[tuple[_Place, _Does]]) -> ChainTable:
-    """Rings at their places as chains of a table, with the listed piece beside them; in their order."""
-    groups: dict[str, int] = {}
-    listed: list[Adapter] = []
-    kinds: list[Adapter] = []
-    which = []
-    for place, does in rings:
-        key = repr(does)
-        if key not in groups:
-            groups[key] = len(kinds)
-            kinds.append(made_ring(world, place.front, place.rear, 1.0, does))
-        which.append(groups[key])
-    places: dict[str, int] = {}
-    for place, _ in rings:
-        for piece in (place.before, place.behind):
-            if piece is not None and piece.id not in places:
-                places[piece.id] = len(listed)
-                listed.append(piece)
-    made = columns(world.structure, [_joint(world, piece) for piece in kinds])
-    lengths = np.array([place.length_mm for place, _ in rings], dtype=np.float64)
-    beside = columns(world.structure, [_joint(world, piece) for piece in listed])
-    steps = put_together(_as_long(made, np.array(which, dtype=np.int64), lengths), beside)
-    ring = np.arange(len(rings))
-    behind, before = (
-        np.array([-1 if piece is None else len(rings) + places[piece.id] for piece in pieces], dtype=np.int64)
-        for pieces in ([place.behind for place, _ in rings], [place.before for place, _ in rings])
-    )
-    order, tables = [], []
-    nothing = bare(steps, 0, 0)
-    for rows, chain in (
-        (np.flatnonzero((behind < 0) & (before < 0)), (ring,)),
-        (np.flatnonzero(behind >= 0), (behind, ring)),
-        (np.flatnonzero(before >= 0), (ring, before)),
-    ):
-        table = nothing.of(np.zeros(len(rows), dtype=np.int64))
-        for pieces in chain:
-            table = in_front(steps, pieces[rows], table)
-        order.append(rows)
-        tables.append(padded(table, 2))
-    return joined(*tables).of(np.argsort(np.concatenate(order)))
-
-
-def _joint(world: World, piece: Adapter) -> tuple[tuple[str, str], Group]:
-    mounts = world.mounts
-    return (mounts[piece.lens_mount].joint, mounts[piece.body_mount].joint), group_of([piece])
-
-
-def _as_long(steps: Steps, which: Ints, lengths_mm: Floats) -> Steps:
-    """Plain rings like those of some kinds, each of its own length."""
-    arrays = {field.name: getattr(steps, field.name)[which] for field in fields(Steps)[2:]}
-    groups = tuple(steps.groups[number] for number in which.tolist())
-    return replace(steps, groups=groups, **{**arrays, "length_mm": lengths_mm, "error_mm": lengths_mm})
