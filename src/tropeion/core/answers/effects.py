@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import TypeVar
 
@@ -14,8 +14,9 @@ from tropeion.core.gear.kit import Entry, with_entry
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.usual import is_as_before
 from tropeion.core.gear.world import World, compile_world
+from tropeion.core.keeping import kept
 from tropeion.core.practice import Practice
-from tropeion.core.routes.grades import best_standings
+from tropeion.core.routes.grades import Best, best_of_each, regraded
 from tropeion.core.routes.standings import NOTHING, StandingGrade
 
 from .saved_rigs import grade_of_rig
@@ -68,14 +69,15 @@ def effect_of(world: World, kind: Kind, id_: str, entry: Entry | None, practice:
     judged = 0
     changed: list[tuple[Lens, Body, StandingGrade, StandingGrade]] = []
     for lenses, bodies in (_concerned(after.gear, kind, id_), _taken_anew(world, after, kind, id_)):
-        now = best_standings(after, lenses, bodies, practice)
-        known = [world.lenses[lens.id] for lens in lenses if lens.id in world.lenses]
-        seen = [world.bodies[body.id] for body in bodies if body.id in world.bodies]
-        past = best_standings(world, known, seen, practice)
+        known = tuple(lens.id for lens in lenses if lens.id in world.lenses)
+        seen = tuple(body.id for body in bodies if body.id in world.bodies)
+        past = _past(world, known, seen, practice)
+        now = regraded(world, past, after, lenses, bodies, practice)
         judged += len(now)
         for lens in lenses:
             for body in bodies:
-                before, then = past.get((lens.id, body.id), NOTHING), now[lens.id, body.id]
+                best = past.get((lens.id, body.id))
+                before, then = NOTHING if best is None else best.standing, now[lens.id, body.id].standing
                 if before != then:
                     changed.append((lens, body, before, then))
     changed.sort(key=lambda change: -abs(change[3].level - change[2].level))
@@ -95,6 +97,16 @@ def effect_of(world: World, kind: Kind, id_: str, entry: Entry | None, practice:
         ),
         rigs=tuple(rigs),
     )
+
+
+# One after another the keys of a form change the same piece: what stood before stays the same.
+@kept(most=4)
+def _past(
+    world: World, lens_ids: tuple[str, ...], body_ids: tuple[str, ...], practice: Practice
+) -> Mapping[tuple[str, str], Best]:
+    """How some pairs stand before the change."""
+    lenses, bodies = [world.lenses[id_] for id_ in lens_ids], [world.bodies[id_] for id_ in body_ids]
+    return best_of_each(world, lenses, bodies, practice)
 
 
 def _concerned(gear: Gear, kind: Kind, id_: str) -> tuple[Sequence[Lens], Sequence[Body]]:
