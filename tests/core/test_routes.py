@@ -167,7 +167,7 @@ def assert_bounds_hold(world: World, practice: Practice) -> None:
     """No chain gets a better grade than its bound, and what is sure is what is judged."""
     lens, body = world.lenses["lens"], world.bodies["body"]
     table = table_of(world, lens, body, int(practice.pieces))
-    bounds, sure, _ = bounds_of(table, pairs_of(world, [(lens, body)], practice))
+    bounds, sure, *_ = bounds_of(table, pairs_of(world, [(lens, body)], practice))
     for index in range(len(table)):
         grade = rank(assess(world, lens, table.adapters(index), body, practice).grade)
         assert bounds[0, index] >= grade

@@ -8,6 +8,7 @@ import random
 from collections import Counter
 from typing import Any, TypeVar
 
+import numpy as np
 import pytest
 from benchmarks.market import market
 
@@ -18,18 +19,27 @@ from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.items import Item
 from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.usual import taken_body, taken_for
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import assess
 from tropeion.core.routes.bounds import bounds_of, pairs_of
 from tropeion.core.routes.grades import best_grades
-from tropeion.core.routes.sure import adapter_is_plain, body_is_plain, plain_lens
+from tropeion.core.routes.standings import StandingGrade, standing_of
+from tropeion.core.routes.sure import (
+    adapter_is_plain,
+    body_is_plain,
+    contacts_of_adapter,
+    contacts_of_body,
+    contacts_of_lens,
+    plain_lens,
+)
 from tropeion.core.routes.table import find_chains, table_of
 
 T = TypeVar("T", bound=Item)
 CROP = {"name": "full", "sensor_mm": [24.0, 16.0]}
-# N·c wide open is 0.0577 mm, and the diagonal of the sensor 43.27 mm: both sides of each edge.
-LENGTHS_MM = (24.9, 24.94, 24.95, 25.0, 25.0, 25.0, 25.03, 25.05, 25.06, 25.1)
+# N·c wide open is 0.0577 mm, and the diagonal of the sensor 43.27 mm: both sides of each edge, and what is far off.
+LENGTHS_MM = (15.0, 24.9, 24.94, 24.95, 25.0, 25.0, 25.0, 25.03, 25.05, 25.06, 25.1, 27.0)
 LENS = {
     "focus": ("ring", "ring", "motor", "screw_drive", "by_wire", "by_wire", "none"),
     "aperture": ("ring", "ring", "ring", "lever", "electronic", "none"),
@@ -69,14 +79,16 @@ def thrown(dice: random.Random, faces: dict[str, tuple[Any, ...]]) -> dict[str, 
     return {name: dice.choice(values) for name, values in faces.items()}
 
 
-def world_at(dice: random.Random) -> World:
+def world_at(
+    dice: random.Random, of_lens: dict[str, tuple[Any, ...]] = LENS, of_body: dict[str, tuple[Any, ...]] = BODY
+) -> World:
     rings = [ring(f"r{number}", **thrown(dice, RING)) for number in range(4)]
     glass = [ring(f"g{kind}", 25.0, optics=kind, **GLASS) for kind in ("expander", "correcting")]
     document = {
         "protocols": [{"id": "speech", "name": "Speech", "powers": ["iris", "focus"]}],
         "mounts": [mount("front", 45.0, interface="front"), mount("rear", 20.0, interface="rear")],
-        "bodies": [body(**thrown(dice, BODY))],
-        "lenses": [lens(**thrown(dice, LENS))],
+        "bodies": [body(**thrown(dice, of_body))],
+        "lenses": [lens(**thrown(dice, of_lens))],
         "adapters": [*rings, *glass],
     }
     return compile_world(gear_of(document))
@@ -95,7 +107,7 @@ def test_what_is_sure_is_what_the_judgement_says(trust: Any, least: int) -> None
         world = world_at(dice)
         the_lens, the_body = world.lenses["lens"], world.bodies["body"]
         table = table_of(world, the_lens, the_body, 1)
-        bounds, sure, _ = bounds_of(table, pairs_of(world, [(the_lens, the_body)], practice))
+        bounds, sure, *_ = bounds_of(table, pairs_of(world, [(the_lens, the_body)], practice))
         for index in range(len(table)):
             grade, bound = judged(world, table.adapters(index), practice), int(bounds[0, index])
             assert bound >= rank(grade)
@@ -106,6 +118,35 @@ def test_what_is_sure_is_what_the_judgement_says(trust: Any, least: int) -> None
     assert met["manual"] >= least
     assert met["none"] >= least
     assert met["partial"] >= least
+
+
+def test_chains_that_only_contacts_make_less_come_to_the_same_where_these_agree() -> None:
+    """Whatever their lengths: the same number in ``contacts`` says that these allow the same."""
+    dice, practice = random.Random(12), Practice(pieces="1")
+    driven: dict[str, tuple[Any, ...]] = {
+        "focus": ("by_wire", "motor", "none"),
+        "aperture": ("electronic", "lever"),
+        "focal_length_mm": ([50, 50], [24, 24]),
+        "protocol": (None, "speech"),
+        "not_on": ((),),
+        "rear_diameter_mm": (None,),
+    }
+    known: dict[tuple[object, ...], StandingGrade] = {}
+    met: Counter[int] = Counter()
+    for _ in range(600):
+        world = world_at(dice, LENS | driven, BODY | {"modes": ((), (CROP,))})
+        one, on = world.lenses["lens"], world.bodies["body"]
+        table = table_of(world, one, on, 1)
+        limits = bounds_of(table, pairs_of(world, [(one, on)], practice))
+        ends = contacts_of_lens(taken_for(world, one)), contacts_of_body(taken_body(world, on))
+        for index in np.flatnonzero(limits.contacts[0]).tolist():
+            pieces = table.adapters(index)
+            allowed = int(limits.bounds[0, index]), int(limits.contacts[0, index])
+            key = (*ends, *map(contacts_of_adapter, pieces), *allowed)
+            standing = standing_of(assess(world, one, pieces, on, practice))
+            met[allowed[1]] += key in known
+            assert known.setdefault(key, standing) == standing
+    assert min(met[way] for way in (1, 2, 3, 4)) >= 8, met
 
 
 def test_a_mode_with_more_pixels_than_the_sensor_leaves_nothing_sure() -> None:

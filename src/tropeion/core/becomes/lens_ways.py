@@ -21,8 +21,8 @@ from tropeion.core.keeping import kept
 from tropeion.core.practice import Practice
 from tropeion.core.rig.assembly import Assembly, price_of, to_buy
 from tropeion.core.rig.judgement import Assessment, assess
-from tropeion.core.routes.bounds import bounds_of, pairs_of
-from tropeion.core.routes.chain_table import UNKNOWN_PRICE, Bools, ChainTable, Ints
+from tropeion.core.routes.bounds import Limits, bounds_of, pairs_of
+from tropeion.core.routes.chain_table import UNKNOWN_PRICE, ChainTable, Ints
 from tropeion.core.routes.chains import Group
 from tropeion.core.routes.promising import MOST_JUDGED
 from tropeion.core.routes.standings import StandingGrade, standing_of
@@ -117,12 +117,12 @@ def _ways(
     ends = [(world.mount_of(lens).joint, world.mount_of(body).joint) for lens, body in pairs]
     columns = pairs_of(world, pairs, practice)
     for table, of in chains_along(world.structure, ends, most):
-        bounds, sure, _ = bounds_of(table, columns.along(of))
+        limits = bounds_of(table, columns.along(of))
         for start in np.flatnonzero(np.diff(of, prepend=-1)).tolist():
             place = int(of[start])
             lens, body = pairs[place]
             kinds = _kinds(world.structure, *ends[place], most)
-            chosen = tuple(_best(world, lens, body, practice, table, rows + start, bounds, sure) for rows in kinds)
+            chosen = tuple(_best(world, lens, body, practice, table, rows + start, limits) for rows in kinds)
             ways[lens.id, body.id] = _without_the_like(chosen)
     return ways
 
@@ -148,18 +148,19 @@ def _without_the_like(ways: tuple[LensWay, ...]) -> tuple[LensWay, ...]:
 
 
 def _best(
-    world: World, lens: Lens, body: Body, practice: Practice, table: ChainTable, rows: Ints, bounds: Ints, sure: Bools
+    world: World, lens: Lens, body: Body, practice: Practice, table: ChainTable, rows: Ints, limits: Limits
 ) -> LensWay:
     """The best of the chains of one kind; the first of them among equals.
 
     A grade that a late infinity and a small circle share is no better for being cheap: there, one that is surely well
     within its window is taken, else of the first few equals the one that reaches infinity at the widest stop.
     """
-    limits, certain = bounds[rows], sure[rows]
-    shared = limits == _SHARED
+    bounds = limits.bounds
+    told = limits.sure & (limits.wide | (bounds != _SHARED))
+    uncertain = (bounds == _SHARED) & ~told
     best: LensWay | None = None
     earliest, looked = math.inf, 0
-    for index in rows[np.lexsort((shared & ~certain, -limits))][:MOST_JUDGED]:
+    for index in rows[np.lexsort((uncertain[rows], -bounds[rows]))][:MOST_JUDGED]:
         bound = StandingGrade(2 * int(bounds[index]))
         equal = best is not None and best.standing == bound
         if best is not None and (best.standing > bound or (equal and bounds[index] != _SHARED)):
@@ -167,7 +168,7 @@ def _best(
         if equal and (looked >= MOST_EQUALS or earliest <= lens.f_number[0]):
             break
         pieces = table.adapters(int(index))
-        if sure[index]:
+        if told[index]:
             return LensWay(lens, body, pieces, bound)
         judged = assess(world, lens, pieces, body, practice)
         way, late = LensWay(lens, body, pieces, standing_of(judged), judged.rig), _late(judged)

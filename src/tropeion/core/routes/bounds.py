@@ -7,21 +7,22 @@ meet there, at once.
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, fields, replace
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, cast
 
 import numpy as np
 
 from tropeion.core.findings import rank
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
-from tropeion.core.gear.usual import own_circle_mm, taken_body, taken_in
+from tropeion.core.gear.usual import SHORTEST_LENS_MM, own_circle_mm, taken_body, taken_in
 from tropeion.core.gear.world import Structure, World
 from tropeion.core.joints.mechanics import CLEARANCE_MM
 from tropeion.core.keeping import kept
 from tropeion.core.optics import modes
 from tropeion.core.optics.blur import blur_of
+from tropeion.core.optics.focus import object_distance_mm, travel_assumed_mm
 from tropeion.core.optics.seats import seat_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.ends import SMALLEST_IRIS, own_travel, settings_of
@@ -47,6 +48,9 @@ class _Front:
     but_for_contacts: bool
     powerless: bool
     touchy: bool
+    fixed: bool
+    focal_length_mm: float
+    length_mm: float
     circle_mm: float
     pupil_mm: float
     fastest: float
@@ -54,6 +58,7 @@ class _Front:
     smallest: float
     past_infinity_mm: float
     travel_mm: float
+    least_travel_mm: float
     register_mm: float
     tolerance_mm: float
     protrusion_mm: float
@@ -93,8 +98,10 @@ def _front_in(structure: Structure, one: Lens, circle_mm: float) -> _Front:
     lens = taken_in(structure, one)
     mount = structure.mounts[lens.mount or ""]
     seat = seat_of(lens, mount)
-    travels = [own_travel(lens, marked, PLAIN) for marked, _ in settings_of(lens)]
+    settings = settings_of(lens)
+    travels = [own_travel(lens, marked, PLAIN) for marked, _ in settings]
     known = [travel.travel_mm for travel in travels if travel is not None]
+    assumed = [travel_assumed_mm(marked) for (marked, _), travel in zip(settings, travels, strict=True) if not travel]
     plain = plain_lens(lens)
     return _Front(
         mount=_mount_numbers(structure)[mount.id],
@@ -108,6 +115,9 @@ def _front_in(structure: Structure, one: Lens, circle_mm: float) -> _Front:
         but_for_contacts=plain.but_for_contacts,
         powerless=plain.without_power,
         touchy=mount.joint in _ruled(structure) or bool(lens.not_on) or lens.rear_diameter_mm is not None,
+        fixed=lens.focus == "none",
+        focal_length_mm=lens.focal_length_mm[0],
+        length_mm=_or(lens.length_mm, SHORTEST_LENS_MM),
         circle_mm=circle_mm,
         pupil_mm=_or(lens.exit_pupil_mm, math.inf),
         fastest=lens.f_number[0],
@@ -115,6 +125,7 @@ def _front_in(structure: Structure, one: Lens, circle_mm: float) -> _Front:
         smallest=max(lens.f_number[1], lens.f_number_at_long_end or 0.0),
         past_infinity_mm=_or(lens.past_infinity_mm, math.inf),
         travel_mm=max(known) if len(known) == len(travels) else math.inf,
+        least_travel_mm=min([*known, *assumed]),
         register_mm=seat.register_mm,
         tolerance_mm=seat.tolerance_mm,
         protrusion_mm=_or(lens.rear_protrusion_mm, -math.inf),
@@ -177,7 +188,7 @@ def _ruled(structure: Structure) -> frozenset[str]:
 
 
 _NATIVE, _FULL, _MANUAL = rank("native"), rank("full"), rank("manual")
-_NONE, _CLOSE, _PARTIAL = rank("none"), rank("close_up"), rank("partial")
+_DANGER, _NONE, _CLOSE, _PARTIAL = (rank(grade) for grade in ("danger", "none", "close_up", "partial"))
 # Bounds keep this margin, in mm, so that rounding never makes them too tight.
 _HAIR_MM = 1e-5
 
@@ -205,6 +216,10 @@ class Pairs:
     smallest: Floats
     past_infinity_mm: Floats
     travel_mm: Floats
+    least_travel_mm: Floats
+    fixed: Bools
+    focal_length_mm: Floats
+    length_mm: Floats
     lens_register_mm: Floats
     body_register_mm: Floats
     known: Bools
@@ -237,7 +252,8 @@ _ARRAYS = tuple(field.name for field in fields(Pairs))[:-1]
 # Columns that are of one end alone.
 _OF_LENS = (
     *("circle_mm", "by_wire", "driven", "ringed", "pupil_mm", "fastest", "widest", "smallest", "past_infinity_mm"),
-    *("travel_mm", "touchy", "protrusion_mm", "mass_g", "centre_of_mass_mm"),
+    *("travel_mm", "least_travel_mm", "fixed", "focal_length_mm", "length_mm", "touchy", "protrusion_mm"),
+    *("mass_g", "centre_of_mass_mm"),
 )
 _OF_BODY = ("full_diagonal_mm", "blur_mm", "least_blur_mm", "throat_mm", "obstruction_mm")
 
@@ -285,16 +301,19 @@ def _gathered(kind: type[_Front | _Rear], ends: Sequence[_Front | _Rear], at: In
 class Limits(NamedTuple):
     """The rank of the best grade that each chain could still get, and where that is ``sure`` to be its grade.
 
-    Where only ``contacts`` can make it less, chains of one bound that are alike but for lengths come to the same.
+    ``wide``: infinity is surely sharp wide open, if its focus can be moved. Where only contacts can make it less than
+    its bound, chains of one bound and one number in ``contacts`` that are alike but for lengths come to the same; 0:
+    they may not.
     """
 
     bounds: Ints
     sure: Bools
-    contacts: Bools
+    wide: Bools
+    contacts: Ints
 
     def of(self, rows: Ints | Bools | slice) -> Limits:
         """Those of some rows."""
-        return Limits(self.bounds[rows], self.sure[rows], self.contacts[rows])
+        return Limits(self.bounds[rows], self.sure[rows], self.wide[rows], self.contacts[rows])
 
 
 def bounds_of(table: ChainTable, pairs: Pairs) -> Limits:
@@ -324,17 +343,61 @@ def bounds_of(table: ChainTable, pairs: Pairs) -> Limits:
         over[np.broadcast_to(table.glass | ~known, over.shape)] = math.inf
         _cap(bound, over < -_HAIR_MM, _PARTIAL)
         close_call |= np.abs(over) <= _HAIR_MM
-    # A lens without contacts, well inside its window, is graded by its circle and corners alone.
+    clear, collides = _clearance(table, pairs)
+    _cap(bound, collides, _DANGER)
+    # On its own mount a lens may be metered through in ways that only its judgement knows.
+    plain = clear & table.plain & pairs.known & ~(bare & ~pairs.one_sided)
+    reach = _reach(table, pairs, error, bound)
+    told = plain & (reach > 0) & (~close_call | (bound <= _PARTIAL))
+    # A lens without contacts is graded by its lengths, its circle and its corners alone.
+    sure = told & pairs.plain & ((reach != _LATE) | (bound <= _PARTIAL))
+    sure |= plain & (bound == _NONE) & (pairs.powerless | pairs.but_for_contacts)
+    # Nothing is less than this.
+    sure |= bound == _DANGER
+    # Without power a helicoid alone would have to bring what the lens cannot.
+    shared = told & pairs.but_for_contacts & ((reach == _INSIDE) | ~table.helicoid)
+    return Limits(bound, sure, (reach == _INSIDE) | (reach == _FOCUSED_OUT), np.where(shared, reach, 0))
+
+
+# How a chain surely reaches what it does, if its focus can be moved: inside its window; by being focused out to
+# infinity; only stopped down; not at all, for it stands too far.
+_INSIDE, _FOCUSED_OUT, _LATE, _SHORT_OF_IT = 1, 2, 3, 4
+
+
+def _reach(table: ChainTable, pairs: Pairs, error: Floats, bound: Ints) -> Ints:
+    """In which of these ways each chain reaches, by its lengths; 0 where that is not sure."""
+    squared = table.k**2
     allowance = table.tolerance_mm + pairs.seats_mm if pairs.cautious else 0.0
-    window = table.k * pairs.fastest * pairs.least_blur_mm - _HAIR_MM
-    inside = np.abs(error) + allowance <= window
+    wide, small = (table.k * stop * pairs.least_blur_mm - _HAIR_MM for stop in (pairs.fastest, pairs.smallest))
+    short = error - squared * pairs.past_infinity_mm
+    focused = (short + allowance <= wide) & (error + squared * pairs.least_travel_mm - allowance >= -wide)
+    late = (short > table.k * pairs.widest * pairs.blur_mm + _HAIR_MM) & (short + allowance <= small) & ~table.slow
+    reach = np.where(late, _LATE, np.where(focused, _FOCUSED_OUT, 0))
+    if pairs.cautious:
+        reach = np.where(table.glass, 0, reach)
+    reach = np.where(bound == _CLOSE, _SHORT_OF_IT, reach)
+    # What nothing moves depends on how far it stands off.
+    reach = np.where(pairs.fixed, 0, reach)
+    inside = np.abs(error) + allowance <= wide
     if pairs.cautious:
         inside &= ~table.glass
-    # On its own mount a lens may be metered through in ways that only its judgement knows.
-    plain = _harmless(table, pairs) & table.plain & pairs.known & ~(bare & ~pairs.one_sided)
-    told = plain & inside & ~close_call
-    sure = (told & pairs.plain) | (plain & powerless & pairs.powerless)
-    return Limits(bound, sure, told & pairs.but_for_contacts)
+    reach = np.where(inside, _INSIDE, reach)
+    return np.where(_before_the_front(table, pairs, error, short), reach, 0)
+
+
+# The formula is of one number, and does with columns as it does with these.
+_object_distances_mm = cast("Callable[[Floats, Floats], Floats]", object_distance_mm)
+
+
+def _before_the_front(table: ChainTable, pairs: Pairs, error: Floats, short: Floats) -> Bools:
+    """Where what is sharp with the lens at its infinity stop surely lies before its front."""
+    squared = table.k**2
+    extension = short / squared
+    with np.errstate(divide="ignore"):
+        far = _object_distances_mm(pairs.focal_length_mm, np.maximum(extension, 0.0))
+    front = pairs.lens_register_mm + error / squared + pairs.length_mm
+    outside: Bools = (extension <= 0) | (far >= front + _HAIR_MM)
+    return outside
 
 
 def ceilings_of(structure: Structure, ends: Sequence[tuple[str, str]], pairs: Pairs, most: int) -> Ints:
@@ -364,14 +427,14 @@ def _cap(bound: Ints, where: Bools, grade: int) -> None:
     np.minimum(bound, grade, out=bound, where=where)
 
 
-def _harmless(table: ChainTable, pairs: Pairs) -> Bools:
-    """Where surely nothing breaks, binds or touches."""
+def _clearance(table: ChainTable, pairs: Pairs) -> tuple[Bools, Bools]:
+    """Where surely nothing breaks, binds or touches, and where the rear surely touches something."""
     vertex = pairs.body_register_mm + table.length_mm - pairs.protrusion_mm
     glass = np.where(table.glass, pairs.body_register_mm + table.glass_at_mm, -math.inf)
     # The sensor stands behind everything else.
-    limit = np.maximum(np.maximum(glass, pairs.obstruction_mm), 0.0)
-    clear: Bools = ~pairs.touchy & (vertex >= limit + CLEARANCE_MM + _HAIR_MM)
-    return clear
+    limit = np.maximum(np.maximum(glass, pairs.obstruction_mm), 0.0) + CLEARANCE_MM
+    clear: Bools = ~pairs.touchy & (vertex >= limit + _HAIR_MM)
+    return clear, pairs.known & (vertex < limit - _HAIR_MM)
 
 
 def _bound_by_register(bound: Ints, table: ChainTable, pairs: Pairs, error: Floats, bare: Bools) -> None:

@@ -138,7 +138,7 @@ def _searched(
     """The best of some chains and its row, where it is better than what is ``known``; −1 where none is."""
     lens, body = pair
     level, by = known.level, -1
-    bounds, sure, contacts = (column.tolist() for column in limits)
+    bounds, sure, _, contacts = (column.tolist() for column in limits)
     for index in to_judge(table, limits.bounds, limits.sure, judging.practice).tolist():
         bound = bounds[index]
         if level >= 2 * bound:
@@ -163,7 +163,7 @@ def _lighter(
         if limits.sure[index]:
             found = StandingGrade(2 * bound)
         else:
-            contacts = bool(limits.contacts[index])
+            contacts = int(limits.contacts[index])
             found = judging.listed(lens, table.adapters(index), body, bound, contacts=contacts)
         if found.level == level:
             return index

@@ -8,14 +8,14 @@ from functools import cache
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
-from tropeion.core.gear.usual import taken_for
+from tropeion.core.gear.usual import taken_body, taken_for
 from tropeion.core.gear.world import World
 from tropeion.core.keeping import kept
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import assess
 
 from .standings import StandingGrade, standing_of
-from .sure import contacts_of_adapter, contacts_of_lens, judged_of_lens
+from .sure import contacts_of_adapter, contacts_of_body, contacts_of_lens, judged_of_lens
 
 
 @kept(most=4)
@@ -32,30 +32,36 @@ class Judging:
         self._known: dict[tuple[object, ...], StandingGrade] = {}
         self._whole = cache(lambda lens_id: judged_of_lens(world.lenses[lens_id]))
         self._contacts = cache(lambda lens_id: contacts_of_lens(taken_for(world, world.lenses[lens_id])))
+        self._body = cache(lambda body_id: contacts_of_body(taken_body(world, world.bodies[body_id])))
         self._adapter = cache(lambda adapter_id: contacts_of_adapter(world.adapters[adapter_id]))
 
     def listed(
-        self, lens: Lens, adapters: tuple[Adapter, ...], body: Body, bound: int, *, contacts: bool
+        self, lens: Lens, adapters: tuple[Adapter, ...], body: Body, bound: int, *, contacts: int
     ) -> StandingGrade:
-        """How well a chain of listed pieces stands; ``contacts``: where only these can make it less than its bound."""
+        """How well a chain of listed pieces stands; ``bound`` and ``contacts`` are those of its :class:`Limits`."""
         kinds = [self.kind_of(adapter) for adapter in adapters] if contacts else None
-        return self.standing(lens, body, lambda: adapters, bound, kinds)
+        return self.standing(lens, body, lambda: adapters, (bound, contacts), kinds)
 
     def kind_of(self, adapter: Adapter) -> str:
         """What an adapter has in common with those that are alike but for lengths."""
         return self._adapter(adapter.id)
 
     def standing(
-        self, lens: Lens, body: Body, chain: Callable[[], tuple[Adapter, ...]], bound: int, kinds: Sequence[str] | None
+        self,
+        lens: Lens,
+        body: Body,
+        chain: Callable[[], tuple[Adapter, ...]],
+        limits: tuple[int, int],
+        kinds: Sequence[str] | None,
     ) -> StandingGrade:
-        """How well a chain stands; with ``kinds`` where it comes to what another one of these kinds and bound does."""
+        """How well a chain stands; with ``kinds`` where it comes to what another of these and of its limits does."""
         pieces: tuple[Adapter, ...] | None = None
         key: tuple[object, ...]
         if kinds is None:
             pieces = chain()
             key = (self._whole(lens.id), *(adapter.id for adapter in pieces), body.id)
         else:
-            key = (self._contacts(lens.id), *kinds, body.id, bound)
+            key = (self._contacts(lens.id), *kinds, self._body(body.id) if kinds else body.id, limits)
         if key not in self._known:
             self._known[key] = standing_of(assess(self.world, lens, pieces or chain(), body, self.practice))
         return self._known[key]

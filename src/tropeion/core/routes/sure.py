@@ -93,6 +93,12 @@ _LENGTHS_OF_ADAPTER: Final = UNJUDGED | {
 }
 
 
+_LENGTHS_OF_BODY: Final = UNJUDGED | {
+    *("mount", "sensor_mm", "megapixels", "obstruction_mm", "measured_register_mm", "measured_tolerance_mm"),
+    *("width_mm", "height_mm", "depth_mm", "mount_centre_mm", "mass_g", "centre_of_mass_mm", "tripod_screw_mm"),
+}
+
+
 def judged_of_lens(lens: Lens) -> str:
     """What two lenses have in common that come to the same on everything."""
     return f"{is_changed(lens)} {lens.model_dump_json(exclude=set(UNJUDGED))}"
@@ -106,6 +112,11 @@ def contacts_of_lens(lens: Lens) -> str:
 def contacts_of_adapter(adapter: Adapter) -> str:
     """What two adapters have in common that are alike but for lengths and mounts."""
     return adapter.model_dump_json(exclude=set(_LENGTHS_OF_ADAPTER))
+
+
+def contacts_of_body(body: Body) -> str:
+    """What two bodies have in common that are alike but for lengths and mounts, behind an adapter."""
+    return f"{is_changed(body)} {body.model_dump_json(exclude=set(_LENGTHS_OF_BODY))}"
 
 
 def says_only(item: Item, allowed: Allowed) -> bool:

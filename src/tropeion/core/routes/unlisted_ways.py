@@ -295,7 +295,8 @@ class _Search:
         table = ring_table(self._world, [(place, does) for _, place, does in rows])
         pairs = pairs_of(self._world, [(one.lens, one.body) for one in wanted], self._practice)
         found = bounds_of(table, pairs.along(np.array([number for number, *_ in rows], dtype=np.int64)))
-        limits = list(zip(*(column.tolist() for column in found), strict=True))
+        columns = (column.tolist() for column in (found.bounds, found.sure, found.contacts))
+        limits = list(zip(*columns, strict=True))
         ways: list[list[_Way]] = []
         start = 0
         for number, one in enumerate(wanted):
@@ -324,7 +325,7 @@ class _Search:
         return [*([kind_of(before)] if before else []), self._rings[key], *([kind_of(behind)] if behind else [])]
 
     def _plainest_best(
-        self, one: Listed, place: RingPlace, kinds: Sequence[Does], limits: Sequence[tuple[int, bool, bool]]
+        self, one: Listed, place: RingPlace, kinds: Sequence[Does], limits: Sequence[tuple[int, bool, int]]
     ) -> _Way:
         best: _Way | None = None
         # What speaks for the lens comes to more than any that does not, if it comes to more at all.
@@ -334,7 +335,9 @@ class _Search:
             way = _Way(place, does, bound, surely=True)
             if not sure:
                 kinds_of = self._kinds_of(way) if contacts else None
-                standing = self._judging.standing(one.lens, one.body, partial(way.chain, self._world), bound, kinds_of)
+                standing = self._judging.standing(
+                    one.lens, one.body, partial(way.chain, self._world), (bound, contacts), kinds_of
+                )
                 assert standing.grade is not None
                 way = replace(way, rank=rank(standing.grade), surely=standing.surely)
             if best is None or way.rank >= best.rank:
