@@ -19,7 +19,7 @@ from .lenses import Lens
 from .mounts import USUAL_TOLERANCE_MM as MOUNT_TOLERANCE_MM
 
 if TYPE_CHECKING:
-    from .world import Structure, World
+    from .world import Systems, World
 
 # Where the length of a lens is not stated: no lens is shorter than this.
 SHORTEST_LENS_MM: Final = 18.0
@@ -95,18 +95,18 @@ USUAL: Final[tuple[UsualOfField, ...]] = (
 
 def taken_for(world: World, lens: Lens) -> Lens:
     """The lens that a judgement takes it for: with its usual drives and protocol where it is not stated."""
-    return _taken_lens(world, lens.id) if world.lenses.get(lens.id) is lens else taken_in(world.structure, lens)
+    return _taken_lens(world, lens.id) if world.lenses.get(lens.id) is lens else taken_in(world.structure.systems, lens)
 
 
 @kept(most=10_000)
 def _taken_lens(world: World, lens_id: str) -> Lens:
-    return taken_in(world.structure, world.lenses[lens_id])
+    return taken_in(world.structure.systems, world.lenses[lens_id])
 
 
 @kept(most=10_000)
-def taken_in(structure: Structure, lens: Lens) -> Lens:
+def taken_in(systems: Systems, lens: Lens) -> Lens:
     """The same in any collection of these mounts."""
-    update = {field: value for field, value in _drives(structure, lens) if value is not None}
+    update = {field: value for field, value in _drives(systems, lens) if value is not None}
     return lens.model_copy(update=update) if update else lens
 
 
@@ -125,7 +125,7 @@ def _taken_body(world: World, body_id: str) -> Body:
 
 def _speaking_body(world: World, body: Body) -> Body:
     update: dict[str, object] = {}
-    spoken = _spoken_by(world.structure, body)
+    spoken = _spoken_by(world.structure.systems, body)
     if spoken is not None and not body.protocols:
         update["protocols"] = (spoken,)
     if body.measured_register_mm is None and world.mount_of(body).register_mm is None:
@@ -133,8 +133,8 @@ def _speaking_body(world: World, body: Body) -> Body:
     return body.model_copy(update=update) if update else body
 
 
-def _spoken_by(structure: Structure, item: Lens | Body) -> str | None:
-    generation = structure.generations.get(item.generation or "")
+def _spoken_by(systems: Systems, item: Lens | Body) -> str | None:
+    generation = systems.generations.get(item.generation or "")
     return None if generation is None else generation.protocol
 
 
@@ -159,15 +159,15 @@ def _speaking(world: World) -> frozenset[str]:
 
 def taken_of(world: World, lens: Lens) -> tuple[str, ...]:
     """The fields of a lens that are taken to be something else than the format's default."""
-    return tuple(field for field, value in _drives(world.structure, lens) if value not in {None, "ring"})
+    return tuple(field for field, value in _drives(world.structure.systems, lens) if value not in {None, "ring"})
 
 
-def _drives(structure: Structure, lens: Lens) -> tuple[tuple[str, str | None], ...]:
-    mount = None if lens.mount is None else structure.mounts[lens.mount]
+def _drives(systems: Systems, lens: Lens) -> tuple[tuple[str, str | None], ...]:
+    mount = None if lens.mount is None else systems.mounts[lens.mount]
     by_wire = mount is not None and mount.lens_kind_or_usual == "mirrorless"
     focus = "ring" if "autofocus" not in lens.offers else "by_wire" if by_wire else "motor"
     aperture = "electronic" if "aperture" in lens.offers else "ring"
-    protocol = _spoken_by(structure, lens)
+    protocol = _spoken_by(systems, lens)
     return (
         ("focus", None if lens.focus is not None else focus),
         ("aperture", None if lens.aperture is not None else aperture),

@@ -58,6 +58,17 @@ class UnknownRegisterError(ValueError):
 
 
 @dataclass(frozen=True, slots=True, eq=False)
+class Systems:
+    """The mounts of a collection and their generations. Collections with the very same mounts share them, with what was
+    computed from them.
+    """
+
+    mounts: Mapping[str, Mount]
+    generations: Mapping[str, Generation]
+    keeper: Keeper = field(default_factory=Keeper, repr=False)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
 class Structure:
     """What chains are made of: mounts and adapters, and the adapters that some lens's maker excludes.
 
@@ -66,8 +77,8 @@ class Structure:
     for ``gone`` and ``new``: what was computed there need not be computed again.
     """
 
+    systems: Systems
     mounts: Mapping[str, Mount]
-    generations: Mapping[str, Generation]
     adapters: Mapping[str, Adapter]
     adapters_by_joints: Mapping[tuple[str, str], tuple[Adapter, ...]]
     excluded: frozenset[str]
@@ -182,13 +193,14 @@ _MOST_CHANGES: Final = 8
 def _structure_of(gear: Gear, near: Structure | None = None) -> Structure:
     """The structure of a collection; upon the one ``near`` it, where mounts are the same and few adapters differ."""
     excluded = _excluded(gear)
-    unchanged = near is not None and _same(near.mounts, gear.mounts) and _same(near.adapters, gear.adapters)
-    if near is not None and unchanged and near.excluded == excluded:
+    systems = near.systems if near is not None and _same(near.mounts, gear.mounts) else _systems_of(gear)
+    alike = near is not None and near.systems is systems
+    if near is not None and alike and _same(near.adapters, gear.adapters) and near.excluded == excluded:
         return near
     base = None if near is None else near.like or near
     gone: frozenset[str] = frozenset()
     new: frozenset[str] = frozenset()
-    if base is not None and (base.excluded != excluded or not _same(base.mounts, gear.mounts)):
+    if base is not None and (base.excluded != excluded or not alike):
         base = None
     if base is not None:
         now = {adapter.id: adapter for adapter in gear.adapters}
@@ -198,7 +210,7 @@ def _structure_of(gear: Gear, near: Structure | None = None) -> Structure:
         new = frozenset(now.keys() - base.adapters.keys()) | (gone & now.keys())
         if len(gone | new) > _MOST_CHANGES:
             base, gone, new = None, frozenset(), frozenset()
-    mounts = _by_id(gear.mounts)
+    mounts = systems.mounts
     known: Mapping[tuple[str, str], tuple[Adapter, ...]] = {}
     added = gear.adapters
     if base is not None and _begins_with(gear.adapters, base.adapters):
@@ -208,8 +220,8 @@ def _structure_of(gear: Gear, near: Structure | None = None) -> Structure:
         key = (mounts[adapter.lens_mount].joint, mounts[adapter.body_mount].joint)
         joints.setdefault(key, []).append(adapter)
     return Structure(
+        systems=systems,
         mounts=mounts,
-        generations=MappingProxyType({one.id: one for mount in gear.mounts for one in mount.generations}),
         adapters=MappingProxyType(Adapters(gear.adapters, mounts, {protocol.id for protocol in gear.protocols})),
         adapters_by_joints=MappingProxyType(
             {**known, **{key: (*known.get(key, ()), *adapters) for key, adapters in joints.items()}}
@@ -219,6 +231,11 @@ def _structure_of(gear: Gear, near: Structure | None = None) -> Structure:
         gone=gone,
         new=new,
     )
+
+
+def _systems_of(gear: Gear) -> Systems:
+    generations = {one.id: one for mount in gear.mounts for one in mount.generations}
+    return Systems(_by_id(gear.mounts), MappingProxyType(generations))
 
 
 def _same(known: Mapping[str, T], items: Sequence[T]) -> bool:
@@ -237,7 +254,7 @@ def compile_world(gear: Gear, like: World | None = None) -> World:
     return World(
         gear=gear,
         protocols=_by_id(gear.protocols),
-        generations=structure.generations,
+        generations=structure.systems.generations,
         bodies=MappingProxyType(_Changeable(gear.bodies, structure.mounts)),
         lenses=MappingProxyType(_Changeable(gear.lenses, structure.mounts)),
         structure=structure,

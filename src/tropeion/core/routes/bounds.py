@@ -9,7 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, fields, replace
-from typing import Any, NamedTuple, cast
+from typing import Any, NamedTuple, cast, get_type_hints
 
 import numpy as np
 
@@ -17,7 +17,7 @@ from tropeion.core.findings import rank
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.usual import SHORTEST_LENS_MM, own_circle_mm, taken_body, taken_in
-from tropeion.core.gear.world import Structure, World
+from tropeion.core.gear.world import Structure, Systems, World
 from tropeion.core.joints.mechanics import CLEARANCE_MM
 from tropeion.core.keeping import kept
 from tropeion.core.optics import modes
@@ -33,8 +33,7 @@ from .chain_table import Bools, ChainTable, Floats, Ints, interfaces_of
 from .sure import body_is_plain, plain_lens
 
 
-@dataclass(frozen=True, slots=True)
-class _Front:
+class _Front(NamedTuple):
     """What of a lens bounds every chain. Lengths in mm; unknown is infinite, an unknown protrusion −∞."""
 
     mount: int
@@ -67,8 +66,7 @@ class _Front:
     rating_nm: float
 
 
-@dataclass(frozen=True, slots=True)
-class _Rear:
+class _Rear(NamedTuple):
     """What of a body, by one practice, bounds every chain. Lengths in mm, unknown as in :class:`_Front`."""
 
     mount: int
@@ -86,17 +84,20 @@ class _Rear:
     rating_nm: float
 
 
+_FLAGS = frozenset(name for kind in (_Front, _Rear) for name, hint in get_type_hints(kind).items() if hint is bool)
+
+
 def _front_of(world: World, lens_id: str) -> _Front:
     lens = world.lenses[lens_id]
     world.mount_of(lens)
-    return _front_in(world.structure, lens, _or(own_circle_mm(world, lens), math.inf))
+    return _front_in(world.structure.systems, lens, _or(own_circle_mm(world, lens), math.inf))
 
 
 @kept(most=10_000)
-def _front_in(structure: Structure, one: Lens, circle_mm: float) -> _Front:
+def _front_in(systems: Systems, one: Lens, circle_mm: float) -> _Front:
     """The same in any collection of these mounts, where bodies beside it are told by the circle alone."""
-    lens = taken_in(structure, one)
-    mount = structure.mounts[lens.mount or ""]
+    lens = taken_in(systems, one)
+    mount = systems.mounts[lens.mount or ""]
     seat = seat_of(lens, mount)
     settings = settings_of(lens)
     travels = [own_travel(lens, marked, PLAIN) for marked, _ in settings]
@@ -104,7 +105,7 @@ def _front_in(structure: Structure, one: Lens, circle_mm: float) -> _Front:
     assumed = [travel_assumed_mm(marked) for (marked, _), travel in zip(settings, travels, strict=True) if not travel]
     plain = plain_lens(lens)
     return _Front(
-        mount=_mount_numbers(structure)[mount.id],
+        mount=_mount_numbers(systems)[mount.id],
         measured=seat.measured,
         known=seat.known,
         mute=lens.protocol is None,
@@ -114,7 +115,7 @@ def _front_in(structure: Structure, one: Lens, circle_mm: float) -> _Front:
         plain=plain.by_lengths,
         but_for_contacts=plain.but_for_contacts,
         powerless=plain.without_power,
-        touchy=mount.joint in _ruled(structure) or bool(lens.not_on) or lens.rear_diameter_mm is not None,
+        touchy=mount.joint in _ruled(systems) or bool(lens.not_on) or lens.rear_diameter_mm is not None,
         fixed=lens.focus == "none",
         focal_length_mm=lens.focal_length_mm[0],
         length_mm=_or(lens.length_mm, SHORTEST_LENS_MM),
@@ -143,7 +144,7 @@ def _rear_of(world: World, body_id: str, use: str, blur: str) -> _Rear:
     format_modes = _modes_of(world, body_id, use)
     blurs_mm = [blur_of(mode, blur, PLAIN) for mode in format_modes]
     return _Rear(
-        mount=_mount_numbers(world.structure)[mount.id],
+        mount=_mount_numbers(world.structure.systems)[mount.id],
         measured=seat.measured,
         known=seat.known,
         mute=not body.protocols,
@@ -177,14 +178,14 @@ def _half_mm(world: World, body_id: str, use: str, circle_mm: float) -> float:
 
 
 @kept(most=1)
-def _mount_numbers(structure: Structure) -> Mapping[str, int]:
-    return {id_: number for number, id_ in enumerate(structure.mounts)}
+def _mount_numbers(systems: Systems) -> Mapping[str, int]:
+    return {id_: number for number, id_ in enumerate(systems.mounts)}
 
 
 @kept(most=1)
-def _ruled(structure: Structure) -> frozenset[str]:
+def _ruled(systems: Systems) -> frozenset[str]:
     """The interfaces on which coupling parts may have something to say."""
-    return frozenset(m.joint for m in structure.mounts.values() if m.rules or m.generations)
+    return frozenset(m.joint for m in systems.mounts.values() if m.rules or m.generations)
 
 
 _NATIVE, _FULL, _MANUAL = rank("native"), rank("full"), rank("manual")
@@ -293,9 +294,11 @@ def pairs_of(world: World, pairs: Sequence[tuple[Lens, Body]], practice: Practic
 
 def _gathered(kind: type[_Front | _Rear], ends: Sequence[_Front | _Rear], at: Ints) -> dict[str, Any]:
     """Every field of some lenses or bodies as a column, in the order of the pairs."""
-    names = [field.name for field in fields(kind)]
-    values = list(zip(*([getattr(end, name) for name in names] for end in ends), strict=True)) or [()] * len(names)
-    return {name: np.array(column)[at] for name, column in zip(names, values, strict=True)}
+    columns = np.array(ends, dtype=np.float64).reshape(len(ends), len(kind._fields)).T[:, at]
+    return {
+        name: column.astype(np.bool_) if name in _FLAGS else column
+        for name, column in zip(kind._fields, columns, strict=True)
+    }
 
 
 class Limits(NamedTuple):

@@ -6,9 +6,9 @@ that could better the best found so far are assessed.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+import itertools
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
-from typing import cast
 
 import numpy as np
 
@@ -223,12 +223,12 @@ def regraded(
         return best_of_each(world, lenses, bodies, practice, judging)
     same_lenses = [lens for lens in lenses if is_as_before(before, world, lens)]
     same_bodies = [body for body in bodies if is_as_before(before, world, body)]
-    bests: dict[tuple[str, str], Best | None] = dict(known)
-    fresh_lenses = {lens.id for lens in lenses} - {lens.id for lens in same_lenses}
-    fresh_bodies = [body for body in bodies if not is_as_before(before, world, body)]
-    for lens in lenses:
-        for body in bodies if lens.id in fresh_lenses else fresh_bodies:
-            bests[lens.id, body.id] = None
+    kept_lenses, kept_bodies = {lens.id for lens in same_lenses}, {body.id for body in same_bodies}
+    fresh_bodies = [body for body in bodies if body.id not in kept_bodies]
+    judged = dict(known)
+    again = {
+        (lens.id, body.id): None for lens in lenses for body in (fresh_bodies if lens.id in kept_lenses else bodies)
+    }
     if before.structure is not world.structure:
         gone, come = (frozenset(piece.id for piece in some) for some in changed_adapters(before, world))
         onto = {world.mount_of(body).joint for body in bodies}
@@ -240,14 +240,16 @@ def regraded(
             crowded = _crowded(before, world, world.mount_of(body).joint, int(practice.pieces))
             for lens in same_lenses if crowded else ():
                 if world.mount_of(lens).joint in crowded:
-                    bests[lens.id, body.id] = None
-        judging = judging or judging_of(world, practice)
-        _through_changed(world, judging, bests, gone, come, same_lenses, same_bodies)
-    if len(bests) != len(lenses) * len(bodies):
-        bests = {(lens.id, body.id): bests.get((lens.id, body.id)) for lens in lenses for body in bodies}
-    again = [(world.lenses[pair[0]], world.bodies[pair[1]]) for pair, best in bests.items() if best is None]
-    judged = dict(cast("dict[tuple[str, str], Best]", bests))
-    for (lens, body), found in zip(again, _best_of(world, again, practice, judging), strict=True):
+                    again[lens.id, body.id] = None
+        # So does what hung on one that is gone.
+        again |= {pair: None for pair, best in judged.items() if best.by and not gone.isdisjoint(best.by)}
+        if come:
+            judging = judging or judging_of(world, practice)
+            _through_changed(world, judging, judged, again, come, same_lenses, same_bodies)
+    if len(judged) != len(lenses) * len(bodies) or not judged.keys() >= again.keys():
+        judged = {(lens.id, body.id): judged.get((lens.id, body.id), _NO_WAY) for lens in lenses for body in bodies}
+    pairs = [(world.lenses[lens_id], world.bodies[body_id]) for lens_id, body_id in again.keys() & judged.keys()]
+    for (lens, body), found in zip(pairs, _best_of(world, pairs, practice, judging), strict=True):
         judged[lens.id, body.id] = found
     return judged
 
@@ -277,40 +279,37 @@ def _crowded(before: World, world: World, rear: str, most: int) -> frozenset[str
 def _through_changed(
     world: World,
     judging: Judging,
-    found: dict[tuple[str, str], Best | None],
-    gone: frozenset[str],
+    found: dict[tuple[str, str], Best],
+    again: Collection[tuple[str, str]],
     come: frozenset[str],
     lenses: Sequence[Lens],
     bodies: Sequence[Body],
 ) -> None:
-    """Better what is known by the chains through changed adapters; None where it hung on one that is gone."""
-    if gone:
-        for pair, best in found.items():
-            if best is not None and best.by is not None and not gone.isdisjoint(best.by):
-                found[pair] = None
-    if not come:
-        return
-    numbers = interfaces_of(world.structure)
-    at = {lens.id: numbers[world.mount_of(lens).joint] for lens in lenses}
-    onto = {body.id: numbers[world.mount_of(body).joint] for body in bodies}
+    """Better what is known by the chains through changed adapters, but of the pairs that are judged ``again``."""
     rears = tuple(sorted({world.mount_of(body).joint for body in bodies}))
     table = chains_through(world.structure, come, rears, int(judging.practice.pieces))
-    reached = set(zip(table.fronts.tolist(), table.rears.tolist(), strict=True))
-    near = [
-        (lens, body)
-        for lens in lenses
-        for body in bodies
-        if (at[lens.id], onto[body.id]) in reached and found.get((lens.id, body.id)) is not None
-    ]
+    numbers = interfaces_of(world.structure)
+    at: dict[int, list[Lens]] = {}
+    for lens in lenses:
+        at.setdefault(numbers[world.mount_of(lens).joint], []).append(lens)
+    onto: dict[int, list[Body]] = {}
+    for body in bodies:
+        onto.setdefault(numbers[world.mount_of(body).joint], []).append(body)
+    ends: list[tuple[int, int]] = []
+    near: list[tuple[Lens, Body]] = []
+    for front, rear in dict.fromkeys(zip(table.fronts.tolist(), table.rears.tolist(), strict=True)):
+        pairs = itertools.product(at.get(front, ()), onto.get(rear, ()))
+        met = [pair for pair in pairs if (ids := (pair[0].id, pair[1].id)) in found and ids not in again]
+        near += met
+        ends += [(front, rear)] * len(met)
     if near:
-        ends = [(at[lens.id], onto[body.id]) for lens, body in near]
         _bettered(world, judging, found, near, *chains_among(table, ends))
 
 
 def _bettered(
     world: World,
     judging: Judging,
-    found: dict[tuple[str, str], Best | None],
+    found: dict[tuple[str, str], Best],
     pairs: Sequence[tuple[Lens, Body]],
     table: ChainTable,
     of: Ints,
@@ -324,7 +323,7 @@ def _bettered(
     for start, stop, most in zip(starts.tolist(), stops.tolist(), promised.tolist(), strict=True):
         lens, body = pairs[int(of[start])]
         best = found[lens.id, body.id]
-        if best is None or most <= best.standing.level:
+        if most <= best.standing.level:
             continue
         rows = slice(start, stop)
         some, mine = table.of(rows), limits.of(rows)
