@@ -69,8 +69,10 @@ def _kinds(structure: Structure, front: str, rear: str, most: int) -> tuple[Ints
     table = table_between(structure, front, rear, most)
     all_kinds: dict[tuple[_Glass, ...], list[int]] = {}
     glass = {number: _glass_of(table.groups[number]) for number in np.unique(table.numbers).tolist() if number >= 0}
-    holds = np.array([number for number, kind in glass.items() if kind is not None], dtype=np.int64)
-    seen = np.isin(table.numbers, holds).any(axis=1)
+    # A last one for the padding.
+    holds = np.zeros(len(table.groups) + 1, dtype=np.bool_)
+    holds[[number for number, kind in glass.items() if kind is not None]] = True
+    seen = holds[table.numbers].any(axis=1)
     if not seen.all():
         all_kinds[()] = np.flatnonzero(~seen).tolist()
     for row in np.flatnonzero(seen).tolist():

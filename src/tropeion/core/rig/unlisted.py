@@ -36,15 +36,14 @@ class RingWanted:
     opens_mm: float | None
 
 
-def wanted_of(world: World, lens: Lens) -> RingWanted:
-    """What a ring may have to do for a lens."""
-    lens = taken_for(world, lens)
+def wanted_of(lens: Lens) -> RingWanted:
+    """What a ring may have to do for a lens, as that is taken to be where it is judged."""
     return RingWanted(lens.aperture, lens.protocol, opening_of(lens)[0] if lens.focus == "none" else None)
 
 
 def ring_kinds(world: World, lens: Lens, body: Body) -> tuple[dict[str, object], ...]:
     """What a ring for a pair may do besides, the plainest first: its fields beside ends and length."""
-    return kinds_for(world, wanted_of(world, lens), taken_body(world, body).protocols)
+    return kinds_for(world, wanted_of(taken_for(world, lens)), taken_body(world, body).protocols)
 
 
 @kept(most=1_000)

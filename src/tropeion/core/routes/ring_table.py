@@ -100,12 +100,13 @@ def beside_of(structure: Structure, joint: str, side: int) -> Beside:
 
 def ring_table(world: World, rings: Sequence[tuple[RingPlace, Does]]) -> ChainTable:
     """Rings at their places as chains of a table, with the listed piece beside them; in their order."""
-    groups: dict[str, int] = {}
+    groups: dict[int, int] = {}
     listed: list[Adapter] = []
     kinds: list[Adapter] = []
     which = []
     for place, does in rings:
-        key = repr(does)
+        # Many rings do the very same.
+        key = id(does)
         if key not in groups:
             groups[key] = len(kinds)
             kinds.append(made_ring(world, place.front, place.rear, 1.0, does))

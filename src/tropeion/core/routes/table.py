@@ -377,13 +377,17 @@ def chains_through(structure: Structure, ids: frozenset[str], rears: Sequence[st
     """
     steps = steps_between(structure) if structure.like is None else _revision(structure).steps
     chosen, others = _holding(structure, ids)
+    onward = np.unique(steps.rears[chosen])
     chain_table = bare(steps, 0, 0).of(np.zeros(0, dtype=np.int64))
     for pieces in range(1, most + 1):
         behind = [chain_table]
-        for rear in rears if len(chosen) else ():
+        for rear in rears if len(onward) else ():
             every = _reaching(structure.like or structure, rear, pieces - 1)
-            some = every.of(np.flatnonzero(np.isin(every.fronts, steps.rears[chosen])))
-            behind.append(some if structure.like is None else _standing(_revision(structure), some))
+            sides = (np.searchsorted(every.fronts, onward, side).tolist() for side in ("left", "right"))
+            for first, last in zip(*sides, strict=True):
+                if first < last:
+                    some = every.of(slice(first, last))
+                    behind.append(some if structure.like is None else _standing(_revision(structure), some))
         chain_table = joined(before(steps, chosen, by_front(joined(*behind))), before(steps, others, chain_table))
         chain_table = by_front(chain_table)
     if structure.like is not None and ids:

@@ -19,8 +19,9 @@ from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.made import is_unlisted
 from tropeion.core.gear.mounts import Mount
-from tropeion.core.gear.usual import taken_body
-from tropeion.core.gear.world import World
+from tropeion.core.gear.usual import taken_body, taken_in
+from tropeion.core.gear.world import Systems, World
+from tropeion.core.keeping import kept
 from tropeion.core.optics.seats import Seat, seat_of
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import Assessment, assess
@@ -198,6 +199,12 @@ class _BehindRing:
     heard: tuple[str, ...]
 
 
+@kept(most=10_000)
+def _before_ring(systems: Systems, lens: Lens) -> _BeforeRing:
+    mount = systems.mounts[lens.mount or ""]
+    return _BeforeRing(mount, seat_of(lens, mount), wanted_of(taken_in(systems, lens)))
+
+
 class _Search:
     """Looks for rings for many pairs, by one practice."""
 
@@ -212,8 +219,8 @@ class _Search:
 
     def _front_of(self, lens_id: str) -> _BeforeRing:
         lens = self._world.lenses[lens_id]
-        mount = self._world.mount_of(lens)
-        return _BeforeRing(mount, seat_of(lens, mount), wanted_of(self._world, lens))
+        self._world.mount_of(lens)
+        return _before_ring(self._world.structure.systems, lens)
 
     def _rear_of(self, body_id: str) -> _BehindRing:
         body = self._world.bodies[body_id]
