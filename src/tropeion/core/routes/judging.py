@@ -4,12 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from functools import cache
+from hashlib import blake2b
+from typing import Final
 
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.mounts import Protocol
 from tropeion.core.gear.usual import taken_body, taken_for
-from tropeion.core.gear.world import World
+from tropeion.core.gear.world import Systems, World
 from tropeion.core.keeping import kept
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import assess
@@ -30,10 +33,11 @@ class Judging:
     def __init__(self, world: World, practice: Practice) -> None:
         self.world, self.practice = world, practice
         self._known: dict[tuple[object, ...], StandingGrade] = {}
+        self._alike = _alike_of(world.structure.systems, world.gear.protocols, practice)
         self._whole = cache(lambda lens_id: judged_of_lens(world.lenses[lens_id]))
-        self._contacts = cache(lambda lens_id: contacts_of_lens(taken_for(world, world.lenses[lens_id])))
-        self._body = cache(lambda body_id: contacts_of_body(taken_body(world, world.bodies[body_id])))
-        self._adapter = cache(lambda adapter_id: contacts_of_adapter(world.adapters[adapter_id]))
+        self._contacts = cache(lambda lens_id: _kind(contacts_of_lens(taken_for(world, world.lenses[lens_id]))))
+        self._body = cache(lambda body_id: _kind(contacts_of_body(taken_body(world, world.bodies[body_id]))))
+        self._adapter = cache(lambda adapter_id: _kind(contacts_of_adapter(world.adapters[adapter_id])))
 
     def listed(
         self, lens: Lens, adapters: tuple[Adapter, ...], body: Body, bound: int, *, contacts: int
@@ -42,7 +46,7 @@ class Judging:
         kinds = [self.kind_of(adapter) for adapter in adapters] if contacts else None
         return self.standing(lens, body, lambda: adapters, (bound, contacts), kinds)
 
-    def kind_of(self, adapter: Adapter) -> str:
+    def kind_of(self, adapter: Adapter) -> bytes:
         """What an adapter has in common with those that are alike but for lengths."""
         return self._adapter(adapter.id)
 
@@ -52,16 +56,42 @@ class Judging:
         body: Body,
         chain: Callable[[], tuple[Adapter, ...]],
         limits: tuple[int, int],
-        kinds: Sequence[str] | None,
+        kinds: Sequence[bytes] | None,
     ) -> StandingGrade:
         """How well a chain stands; with ``kinds`` where it comes to what another of these and of its limits does."""
         pieces: tuple[Adapter, ...] | None = None
         key: tuple[object, ...]
-        if kinds is None:
-            pieces = chain()
+        if kinds:
+            known = self._alike
+            key = (self._contacts(lens.id), *kinds, self._body(body.id), limits)
+        elif kinds is None:
+            known, pieces = self._known, chain()
             key = (self._whole(lens.id), *(adapter.id for adapter in pieces), body.id)
         else:
-            key = (self._contacts(lens.id), *kinds, self._body(body.id) if kinds else body.id, limits)
-        if key not in self._known:
-            self._known[key] = standing_of(assess(self.world, lens, pieces or chain(), body, self.practice))
-        return self._known[key]
+            # Bare, the mounts have a say as well.
+            known = self._known
+            key = (self._contacts(lens.id), body.id, limits)
+        found = known.get(key)
+        if found is None:
+            found = standing_of(assess(self.world, lens, pieces or chain(), body, self.practice))
+            if len(known) >= MOST_KNOWN:
+                known.clear()
+            known[key] = found
+        return found
+
+
+# A collection that is edited for long forgets what it once knew.
+MOST_KNOWN: Final = 100_000
+
+
+@kept(most=8)
+def _alike_of(
+    _systems: Systems, _protocols: tuple[Protocol, ...], _practice: Practice
+) -> dict[tuple[object, ...], StandingGrade]:
+    """What chains come to that only contacts decide: the same in every collection of these mounts and protocols."""
+    return {}
+
+
+def _kind(told: str) -> bytes:
+    """What stands for what pieces have in common, and takes no room."""
+    return blake2b(told.encode(), digest_size=16).digest()

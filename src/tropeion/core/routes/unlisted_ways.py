@@ -215,7 +215,7 @@ class _Search:
         self._front = cache(self._front_of)
         self._rear = cache(self._rear_of)
         self._kinds = cache(self._kinds_for)
-        self._rings: dict[str, str] = {}
+        self._rings: dict[str, bytes] = {}
 
     def _front_of(self, lens_id: str) -> _BeforeRing:
         lens = self._world.lenses[lens_id]
@@ -321,7 +321,7 @@ class _Search:
             ways.append(mine)
         return ways
 
-    def _kinds_of(self, way: _Way) -> list[str]:
+    def _kinds_of(self, way: _Way) -> list[bytes]:
         """The pieces of a way as :meth:`Judging.kind_of` tells them, lens first."""
         key = repr(way.does)
         if key not in self._rings:
