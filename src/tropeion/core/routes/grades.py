@@ -25,7 +25,7 @@ from .bounds import Limits, Pairs, bounds_of, ceilings_of, pairs_of
 from .chain_table import Bools, ChainTable, Ints, interfaces_of
 from .judging import Judging, judging_of
 from .loads import overloaded_in
-from .promising import MOST_JUDGED, to_judge
+from .promising import MOST_JUDGED, in_turn
 from .standings import NOTHING, StandingGrade
 from .table import are_light, chains_along, chains_among, chains_through, count_along, fronts_with_more
 
@@ -95,11 +95,11 @@ def _told(
         there = (rows >= 0) & (limits.bounds[rows] == ceilings[of[starts]])
         starts, stops, rows = starts[there], stops[there], rows[there]
     levels = 2 * limits.bounds[rows]
-    for number in np.flatnonzero(rows < 0).tolist():
-        stretch = slice(int(starts[number]), int(stops[number]))
-        pair = pairs[int(of[stretch.start])]
-        found, row = _searched(judging, pair, table.of(stretch), limits.of(stretch), NOTHING)
-        levels[number], rows[number] = found.level, stretch.start + row
+    unsure = np.flatnonzero(rows < 0)
+    stretches = [slice(*ends) for ends in zip(starts[unsure].tolist(), stops[unsure].tolist(), strict=True)]
+    for number, stretch in zip(unsure.tolist(), stretches, strict=True):
+        found, rows[number] = _searched(judging, pairs[int(of[stretch.start])], table, limits, stretch, NOTHING)
+        levels[number] = found.level
     heavy = overloaded_in(world, table, rows, along.at(rows))
     for number in np.flatnonzero(heavy).tolist():
         stretch = slice(int(starts[number]), int(stops[number]))
@@ -133,22 +133,21 @@ def _ids(table: ChainTable, index: int) -> tuple[str, ...]:
 
 
 def _searched(
-    judging: Judging, pair: tuple[Lens, Body], table: ChainTable, limits: Limits, known: StandingGrade
+    judging: Judging, pair: tuple[Lens, Body], table: ChainTable, limits: Limits, stretch: slice, known: StandingGrade
 ) -> tuple[StandingGrade, int]:
-    """The best of some chains and its row, where it is better than what is ``known``; −1 where none is."""
+    """The best of a stretch of the rows and its row, where it is better than what is ``known``; −1 where none is."""
     lens, body = pair
     level, by = known.level, -1
-    bounds, sure, _, contacts = (column.tolist() for column in limits)
-    for index in to_judge(table, limits.bounds, limits.sure, judging.practice).tolist():
-        bound = bounds[index]
+    for row in in_turn(table, limits, stretch, judging.practice):
+        bound = int(limits.bounds[row])
         if level >= 2 * bound:
             break
-        if sure[index]:
-            level, by = 2 * bound, index
+        if limits.sure[row]:
+            level, by = 2 * bound, row
             break
-        found = judging.listed(lens, table.adapters(index), body, bound, contacts=contacts[index])
+        found = judging.listed(lens, table.adapters(row), body, bound, contacts=int(limits.contacts[row]))
         if found.level > level:
-            level, by = found.level, index
+            level, by = found.level, row
     return StandingGrade(level), by
 
 
@@ -320,15 +319,16 @@ def _bettered(
     starts = np.flatnonzero(np.diff(of, prepend=-1))
     stops = np.append(starts[1:], len(of))
     promised = 2 * np.maximum.reduceat(limits.bounds, starts)
-    for start, stop, most in zip(starts.tolist(), stops.tolist(), promised.tolist(), strict=True):
-        lens, body = pairs[int(of[start])]
-        best = found[lens.id, body.id]
-        if most <= best.standing.level:
-            continue
-        rows = slice(start, stop)
-        some, mine = table.of(rows), limits.of(rows)
-        standing, by = _searched(judging, (lens, body), some, mine, best.standing)
+    levels = [found[lens.id, body.id].standing.level for lens, body in (pairs[place] for place in of[starts].tolist())]
+    better = promised > np.array(levels)
+    stretches = [slice(*ends) for ends in zip(starts[better].tolist(), stops[better].tolist(), strict=True)]
+    for rows in stretches:
+        lens, body = pairs[int(of[rows.start])]
+        standing, by = _searched(judging, (lens, body), table, limits, rows, found[lens.id, body.id].standing)
         if by >= 0:
             able = ~overloaded_in(world, table, rows, along.at(rows))
-            lighter = None if able[by] else _lighter(judging, (lens, body), some, mine, able, standing.level)
-            found[lens.id, body.id] = Best(standing, _ids(some, by if lighter is None else lighter))
+            if not able[by - rows.start]:
+                some, mine = table.of(rows), limits.of(rows)
+                lighter = _lighter(judging, (lens, body), some, mine, able, standing.level)
+                by = by if lighter is None else rows.start + lighter
+            found[lens.id, body.id] = Best(standing, _ids(table, by))

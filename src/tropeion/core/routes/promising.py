@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Final
 
 import numpy as np
 
 from tropeion.core.practice import Practice
 
+from .bounds import Limits
 from .chain_table import Bools, ChainTable, Ints
 
 # At most this many chains of a pair are judged, and every single piece besides.
@@ -27,3 +29,16 @@ def to_judge(table: ChainTable, bounds: Ints, sure: Bools, practice: Practice) -
     among = np.zeros(len(table), dtype=np.bool_)
     among[np.concatenate(chosen)] = True
     return order[among[order]]
+
+
+def in_turn(table: ChainTable, limits: Limits, stretch: slice, practice: Practice) -> Iterator[int]:
+    """The same of the pair of which a stretch of the rows is, one after the other: who stops early sorts but a few."""
+    bounds = limits.bounds[stretch]
+    if len(bounds) > MOST_JUDGED:
+        rows = stretch.start + to_judge(table.of(stretch), bounds, limits.sure[stretch], practice)
+        yield from rows.tolist()
+        return
+    for bound in sorted(set(bounds.tolist()), reverse=True):
+        rows = stretch.start + np.flatnonzero(bounds == bound)
+        keys = table.price[rows], table.pieces[rows], table.to_buy[rows], ~limits.sure[rows]
+        yield from rows[np.lexsort(keys)].tolist()
