@@ -241,12 +241,21 @@ class Pairs:
     cautious: bool
 
     def along(self, rows: Ints) -> Pairs:
-        """The columns along a table of which each row is of the pair of that number."""
-        return replace(self, **{name: getattr(self, name)[rows, 0] for name in _ARRAYS})
+        """The columns along a table of which each row is of the pair of that number; what all have in common, once."""
+
+        def told(column: Any) -> Any:
+            alike = len(column) and (column == column[0]).all()
+            return column[:1, 0] if alike else column[rows, 0]
+
+        return replace(self, **{name: told(getattr(self, name)) for name in _ARRAYS})
 
     def at(self, rows: Ints | Bools | slice) -> Pairs:
-        """Some of the pairs, or of the rows that they stand along."""
-        return replace(self, **{name: getattr(self, name)[rows] for name in _ARRAYS})
+        """Some of the rows that they stand along."""
+
+        def told(column: Any) -> Any:
+            return column if len(column) == 1 else column[rows]
+
+        return replace(self, **{name: told(getattr(self, name)) for name in _ARRAYS})
 
 
 _ARRAYS = tuple(field.name for field in fields(Pairs))[:-1]

@@ -31,12 +31,11 @@ class ChainTable:
 
     ``numbers`` are the groups of a chain, lens first, −1 after the last. The register error is R_b + ``adds_mm`` −
     k²·R_l; the image circle is k times the lens's own, at most ``circle_cap_mm``. ``slow``: some glass has a widest
-    aperture of its own; ``silent``: some piece passes no contacts on; ``plain``: the
-    fields of all pieces say nothing that would have to be judged. The bores of a chain, both ends of each, stand
+    aperture of its own; ``silent``: some piece passes no contacts on; ``plain``: the fields of all pieces say nothing
+    that would have to be judged. The rear ends of the bores of a chain, which cut off more than their front ends, stand
     ``bores_at_mm`` before the body's seat; rows are padded with infinitely wide ones. ``glass_at_mm`` is the front of
-    the foremost glass before the body's seat. ``fronts`` and ``rears`` are the interfaces on which they meet the
-    lens and the body. ``to_buy``: some piece is not at hand; ``price`` is what those cost, the handiest of each
-    group.
+    the foremost glass before the body's seat. ``fronts`` and ``rears`` are the interfaces on which they meet the lens
+    and the body. ``to_buy``: some piece is not at hand; ``price`` is what those cost, the handiest of each group.
     """
 
     groups: tuple[Group, ...]
@@ -199,8 +198,8 @@ def padded(table: ChainTable, most: int) -> ChainTable:
     return replace(
         table,
         numbers=np.pad(table.numbers, ((0, 0), (0, more)), constant_values=-1),
-        bores_mm=np.pad(table.bores_mm, ((0, 0), (0, 2 * more)), constant_values=math.inf),
-        bores_at_mm=np.pad(table.bores_at_mm, ((0, 0), (0, 2 * more))),
+        bores_mm=np.pad(table.bores_mm, ((0, 0), (0, more)), constant_values=math.inf),
+        bores_at_mm=np.pad(table.bores_at_mm, ((0, 0), (0, more))),
     )
 
 
@@ -234,8 +233,8 @@ def bare(steps: Steps, rear: int, most: int) -> ChainTable:
         plain=~no,
         length_mm=one,
         glass_at_mm=-endless,
-        bores_mm=np.full((1, 2 * most), math.inf),
-        bores_at_mm=np.zeros((1, 2 * most)),
+        bores_mm=np.full((1, most), math.inf),
+        bores_at_mm=np.zeros((1, most)),
         pieces=np.zeros(1, dtype=np.int64),
         to_buy=no,
         price=one,
@@ -250,8 +249,7 @@ def in_front(steps: Steps, number: Ints, behind: ChainTable) -> ChainTable:
     squared, k, length = behind.k**2, steps.k[number], steps.length_mm[number]
     adds = behind.adds_mm + squared * steps.error_mm[number]
     adds += squared * (k**2 * steps.expects_mm[number] - steps.delivers_mm[number])
-    glass, bore = steps.glass[number], steps.bore_mm[number]
-    ends = np.stack([behind.length_mm, behind.length_mm + length], axis=1)
+    glass = steps.glass[number]
     return ChainTable(
         groups=steps.groups,
         fronts=steps.fronts[number],
@@ -270,8 +268,8 @@ def in_front(steps: Steps, number: Ints, behind: ChainTable) -> ChainTable:
         plain=behind.plain & steps.plain[number],
         length_mm=behind.length_mm + length,
         glass_at_mm=np.where(glass, behind.length_mm + length - steps.front_glass_mm[number], behind.glass_at_mm),
-        bores_mm=np.column_stack([behind.bores_mm, bore, bore]),
-        bores_at_mm=np.hstack([behind.bores_at_mm, ends]),
+        bores_mm=np.column_stack([steps.bore_mm[number], behind.bores_mm]),
+        bores_at_mm=np.column_stack([behind.length_mm, behind.bores_at_mm]),
         pieces=behind.pieces + 1,
         to_buy=behind.to_buy | steps.to_buy[number],
         price=behind.price + steps.price[number],
