@@ -69,15 +69,26 @@ class _Own:
 
 @kept(most=20_000)
 def _own_of(structure: Structure, ids: tuple[str, ...]) -> _Own:
-    adapters = [structure.adapters[id_] for id_ in ids]
-    mounts = [structure.mounts[end] for adapter in adapters for end in (adapter.lens_mount, adapter.body_mount)]
-    said = [*(adapter.load_rating_nm for adapter in adapters), *(mount.load_rating_nm for mount in mounts)]
+    each = [_own_of_one(structure, id_) for id_ in ids]
+    return _Own(
+        mass_g=sum(own.mass_g for own in each),
+        length_mm=sum(own.length_mm for own in each),
+        rating_nm=min((own.rating_nm for own in each), default=math.inf),
+        hides=any(own.hides for own in each),
+    )
+
+
+@kept(most=20_000)
+def _own_of_one(structure: Structure, id_: str) -> _Own:
+    adapter = structure.adapters[id_]
+    ends = structure.mounts[adapter.lens_mount], structure.mounts[adapter.body_mount]
+    said = adapter.load_rating_nm, *(mount.load_rating_nm for mount in ends)
     return _Own(
         # Where one weight is not known no load is told, so that nothing hangs on what stands in for it.
-        mass_g=sum(adapter.mass_g or 0.0 for adapter in adapters),
-        length_mm=sum(adapter.physical_length_mm for adapter in adapters),
+        mass_g=adapter.mass_g or 0.0,
+        length_mm=adapter.physical_length_mm,
         rating_nm=min((rating for rating in said if rating is not None), default=math.inf),
-        hides=any(hides_something(adapter) for adapter in adapters),
+        hides=hides_something(adapter),
     )
 
 

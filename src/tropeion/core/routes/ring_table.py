@@ -8,7 +8,6 @@ from dataclasses import dataclass, fields, replace
 import numpy as np
 
 from tropeion.core.gear.adapters import Adapter
-from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import Structure, World
 from tropeion.core.joints.mechanics import STACKED_RING_MM, has_room, smallest_ring_mm
@@ -35,12 +34,12 @@ class RingPlace:
         """Whether the listed piece is."""
         return any(piece is not None and piece.at_hand for piece in (self.before, self.behind))
 
-    def practical(self, world: World, lens: Lens) -> bool | None:
-        """Whether there is room for it; None where that is not known."""
+    def practical(self, world: World, *, opens: bool) -> bool | None:
+        """Whether there is room for it, with a helicoid if it ``opens``; None where that is not known."""
         if self.length_mm <= 0:
             return False
         least = smallest_ring_mm(world.structure, self.front, self.rear)
-        if lens.focus == "none":
+        if opens:
             least = (STACKED_RING_MM if least is None else least) + HELICOID_MM
         return has_room(self.length_mm, least)
 

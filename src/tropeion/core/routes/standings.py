@@ -28,12 +28,13 @@ class StandingGrade:
     @property
     def works(self) -> bool:
         """Whether it takes pictures: what breaks, changes for good or is not known does not count."""
-        return self.grade is not None and self.surely and works(self.grade)
+        return self.level in _WORKING
 
 
 # Levels are twice the ranks of the grades: what is not known stands between two of them, below close-up.
 _UNSURE = 2 * rank("close_up") - 1
 _UNSURE_GRADE: Grade = "partial"
+_WORKING = frozenset(2 * rank(grade) for grade in GRADES if works(grade))
 NOTHING = StandingGrade(-1)
 
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cache, partial
+from typing import NamedTuple
 
 import numpy as np
 
@@ -132,7 +133,7 @@ def unlisted_for_each(
 
 def _told(world: World, lens: Lens, body: Body, practice: Practice, way: _Way) -> Unlisted:
     judged = assess(world, lens, way.chain(world), body, practice)
-    return Unlisted(judged, way.place.practical(world, lens))
+    return Unlisted(judged, way.place.practical(world, opens=lens.focus == "none"))
 
 
 def _better(world: World, wanted: Sequence[Listed], practice: Practice) -> list[_Way | None]:
@@ -199,6 +200,19 @@ class _BehindRing:
     heard: tuple[str, ...]
 
 
+class _Gap(NamedTuple):
+    """What decides where rings can stand: the mounts before and behind them, and how far from the sensor these are.
+
+    None: not known. ``opens``: a helicoid has to open in it.
+    """
+
+    front: str
+    rear: str
+    lens_mm: float | None
+    body_mm: float | None
+    opens: bool
+
+
 @kept(most=10_000)
 def _before_ring(systems: Systems, lens: Lens) -> _BeforeRing:
     mount = systems.mounts[lens.mount or ""]
@@ -216,6 +230,9 @@ class _Search:
         self._rear = cache(self._rear_of)
         self._kinds = cache(self._kinds_for)
         self._rings: dict[str, bytes] = {}
+        # Lenses of one mount, on bodies of one, want rings at the same places.
+        self._alone = cache(self._between)
+        self._beside = cache(self._places)
 
     def _front_of(self, lens_id: str) -> _BeforeRing:
         lens = self._world.lenses[lens_id]
@@ -239,48 +256,53 @@ class _Search:
         """For each pair the ring between its own mounts that comes to the best; None where there is no room, or where
         none can be better than what is listed.
         """
-        places = [[place] if (place := self._between(one)) is not None else [] for one in wanted]
-        ways = self._best(wanted, places)
+        ways = self._best(wanted, [self._alone(self._gap(one)) for one in wanted])
         return [next(iter(some), None) for some in ways]
 
     def beside(self, wanted: Sequence[Listed]) -> list[_Way | None]:
         """For each pair the best that works with a ring before or behind one listed piece, of those tried."""
         best: list[_Way | None] = []
-        for ways in self._best(wanted, [self._places(one) for one in wanted], only_working=True):
+        places = [self._beside(self._gap(one)) for one in wanted]
+        for ways in self._best(wanted, places, only_working=True):
             best.append(max(ways, key=lambda way: way.rank, default=None))
         return best
 
     def _does(self, one: Listed) -> tuple[Does, ...]:
         return self._kinds(self._front(one.lens.id).wanted, self._rear(one.body.id).heard)[0]
 
-    def _between(self, one: Listed) -> RingPlace | None:
+    def _gap(self, one: Listed) -> _Gap:
         front, rear = self._front(one.lens.id), self._rear(one.body.id)
-        if not (front.seat.known and rear.seat.known):
-            return None
-        place = RingPlace(front.mount, rear.mount, tidy(front.seat.register_mm - rear.seat.register_mm))
-        return None if place.practical(self._world, one.lens) is False else place
+        mm = front.seat.register_mm if front.seat.known else None, rear.seat.register_mm if rear.seat.known else None
+        return _Gap(front.mount.id, rear.mount.id, *mm, opens=one.lens.focus == "none")
 
-    def _places(self, one: Listed) -> list[RingPlace]:
+    def _between(self, gap: _Gap) -> Sequence[RingPlace]:
+        """Where a ring alone could stand."""
+        if gap.lens_mm is None or gap.body_mm is None:
+            return []
+        mounts = self._world.mounts
+        place = RingPlace(mounts[gap.front], mounts[gap.rear], tidy(gap.lens_mm - gap.body_mm))
+        return [] if place.practical(self._world, opens=gap.opens) is False else [place]
+
+    def _places(self, gap: _Gap) -> Sequence[RingPlace]:
         """Where a ring could stand beside one listed piece, as long as infinity wants it; those at hand first."""
         world = self._world
-        front, seat = self._front(one.lens.id).mount, self._front(one.lens.id).seat
-        rear, back = self._rear(one.body.id).mount, self._rear(one.body.id).seat
-        if not (seat.known and back.known):
+        front, rear = world.mounts[gap.front], world.mounts[gap.rear]
+        if gap.lens_mm is None or gap.body_mm is None:
             return []
         found: list[tuple[int, int, RingPlace]] = []
         behind, before = beside_of(world.structure, rear.joint, 0), beside_of(world.structure, front.joint, 1)
-        lengths = seat.register_mm - (back.register_mm + behind.adds_mm) / behind.squared
+        lengths = gap.lens_mm - (gap.body_mm + behind.adds_mm) / behind.squared
         for number in np.flatnonzero(lengths > 0).tolist():
             adapter, length = behind.adapters[number], tidy(float(lengths[number]))
             place = RingPlace(front, world.mounts[adapter.lens_mount], length, behind=adapter)
             found.append((behind.order[number], 0, place))
-        lengths = before.squared * seat.register_mm - back.register_mm - before.adds_mm
+        lengths = before.squared * gap.lens_mm - gap.body_mm - before.adds_mm
         for number in np.flatnonzero(lengths > 0).tolist():
             adapter, length = before.adapters[number], tidy(float(lengths[number]))
             place = RingPlace(world.mounts[adapter.body_mount], rear, length, before=adapter)
             found.append((before.order[number], 1, place))
         found.sort(key=lambda place: place[:2])
-        places = [place for *_, place in found if place.practical(world, one.lens) is not False]
+        places = [place for *_, place in found if place.practical(world, opens=gap.opens) is not False]
         places.sort(key=lambda place: not place.at_hand)
         return places[:_MOST_BESIDE]
 
