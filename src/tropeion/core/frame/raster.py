@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import lru_cache
 from types import ModuleType
 from typing import Any
@@ -14,42 +15,76 @@ Reals = npt.NDArray[np.float64]
 Shape = tuple[int, int]
 
 
-def coverage_of(points: Reals, sizes: npt.NDArray[np.int64], shape: Shape) -> tuple[slice, slice, Floats] | None:
+Corners = tuple[Reals, npt.NDArray[np.int64]]
+Covered = tuple[slice, slice, Floats]
+
+
+def coverage_of(points: Reals, sizes: npt.NDArray[np.int64], shape: Shape) -> Covered | None:
     """How much of each pixel polygons take, 0 to 1, over the rows and columns that they touch.
 
     ``points`` are the corners of closed rings one after another, x and y in pixels with y down, shape (n, 2); ``sizes``
     how many each ring has. Where rings overlap they add up, to 1 at most. None where nothing falls into the picture.
     """
-    height, width = shape
-    if len(sizes) == 0:
-        return None
-    top, bottom = _inside(points[:, 1], height)
-    left, right = _inside(points[:, 0], width)
-    if top >= bottom or left >= right:
-        return None
-    begins = points - (left, top)
+    (covered,) = coverages_of([(points, sizes)], shape)
+    return covered
+
+
+def coverages_of(outlines: Sequence[Corners], shape: Shape) -> list[Covered | None]:
+    """The same of many at once, each for itself: small ones take no longer than their edges do."""
+    windows = [_window(points, sizes, shape) for points, sizes in outlines]
+    seen = [number for number, window in enumerate(windows) if window is not None]
+    found: list[Covered | None] = [None] * len(outlines)
+    if not seen:
+        return found
+    points, sizes = (np.concatenate(column) for column in zip(*(outlines[number] for number in seen), strict=True))
+    tops, bottoms, lefts, rights = np.array([windows[number] for number in seen]).T
+    # A last column is beside the last pixel, and one more beside that.
+    widths, heights = rights - lefts + 2, bottoms - tops
+    ends = np.cumsum(widths * heights)
+    places = np.repeat(np.arange(len(seen)), [len(outlines[number][0]) for number in seen])
+    begins = points - np.column_stack([lefts, tops])[places]
     after = np.arange(1, len(points) + 1)
     starts = np.cumsum(sizes) - sizes
     after[starts + sizes - 1] = starts
-    ends = begins[after]
-    turns = np.add.reduceat(begins[:, 0] * ends[:, 1] - ends[:, 0] * begins[:, 1], starts)
-    sums = _accumulated(begins, ends, np.repeat(np.sign(turns), sizes), right - left, bottom - top)
-    np.cumsum(sums, axis=1, out=sums)
-    np.abs(sums, out=sums)
-    np.minimum(sums, 1, out=sums)
-    return slice(top, bottom), slice(left, right), sums[:, : right - left]
+    onward = begins[after]
+    turns = np.add.reduceat(begins[:, 0] * onward[:, 1] - onward[:, 0] * begins[:, 1], starts)
+    windows_of = np.column_stack([widths, heights, ends - widths * heights])[places]
+    sums = _accumulated(begins, onward, np.repeat(np.sign(turns), sizes), windows_of, int(ends[-1]))
+    cells = zip(tops.tolist(), bottoms.tolist(), lefts.tolist(), rights.tolist(), ends.tolist(), strict=True)
+    for number, (top, bottom, left, right, end) in zip(seen, cells, strict=True):
+        tall, wide = bottom - top, right - left
+        window = sums[end - tall * (wide + 2) : end].reshape(tall, wide + 2)
+        np.cumsum(window, axis=1, out=window)
+        np.abs(window, out=window)
+        np.minimum(window, 1, out=window)
+        found[number] = slice(top, bottom), slice(left, right), window[:, :wide]
+    return found
 
 
-def _inside(places: Reals, size: int) -> tuple[int, int]:
-    return max(0, int(np.floor(places.min()))), min(size, int(np.ceil(places.max())))
+def _window(points: Reals, sizes: npt.NDArray[np.int64], shape: Shape) -> tuple[int, int, int, int] | None:
+    """The rows and columns of the picture that polygons touch; None where it is none."""
+    if len(sizes) == 0:
+        return None
+    (left, top), (right, bottom) = np.floor(points.min(axis=0)).tolist(), np.ceil(points.max(axis=0)).tolist()
+    top, bottom, left, right = (
+        max(0, int(top)),
+        min(shape[0], int(bottom)),
+        max(0, int(left)),
+        min(shape[1], int(right)),
+    )
+    return (top, bottom, left, right) if top < bottom and left < right else None
 
 
-def _accumulated(begins: Reals, ends: Reals, turns: Reals, width: int, height: int) -> Floats:
-    """What every edge adds to the pixel it crosses and to the one beside it, by row and column."""
+def _accumulated(begins: Reals, ends: Reals, turns: Reals, windows: npt.NDArray[np.int64], size: int) -> Floats:
+    """What every edge adds to the pixel it crosses and to the one beside it, row by row.
+
+    ``windows`` are, for each edge, how wide and high what it is drawn into is, and where that begins.
+    """
     down = ends[:, 1] > begins[:, 1]
     sign = np.where(down, turns, -turns)
     x0, y0 = np.where(down, begins[:, 0], ends[:, 0]), np.where(down, begins[:, 1], ends[:, 1])
     x1, y1 = np.where(down, ends[:, 0], begins[:, 0]), np.where(down, ends[:, 1], begins[:, 1])
+    wide, height, offset = windows.T
     first = np.clip(np.floor(y0), 0, height).astype(np.int64)
     last = np.clip(np.ceil(y1), 0, height).astype(np.int64)
     count = np.maximum(last - first, 0)
@@ -57,6 +92,7 @@ def _accumulated(begins: Reals, ends: Reals, turns: Reals, width: int, height: i
     row = _counted(count) + first[edge]
     slope = (x1 - x0) / np.where(y1 > y0, y1 - y0, 1.0)
     ya, yb = np.maximum(y0[edge], row), np.minimum(y1[edge], row + 1)
+    width = (wide - 2)[edge]
     xa = np.clip(x0[edge] + (ya - y0[edge]) * slope[edge], 0, width)
     xb = np.clip(x0[edge] + (yb - y0[edge]) * slope[edge], 0, width)
     cover = (yb - ya) * sign[edge]
@@ -70,11 +106,9 @@ def _accumulated(begins: Reals, ends: Reals, turns: Reals, width: int, height: i
     share = np.where(span > 0, (to_x - from_x) / np.where(span > 0, span, 1.0), 1.0)
     amount = cover[part] * share
     beyond = np.clip((from_x + to_x) / 2 - column, 0, 1)
-    place = row[part] * (width + 2) + np.minimum(column, width)
-    size = height * (width + 2)
+    place = (offset[edge] + row * wide[edge])[part] + np.minimum(column, width[part])
     amounts = np.concatenate([amount * (1 - beyond), amount * beyond])
-    sums = np.bincount(np.concatenate([place, place + 1]), amounts, size)[:size]
-    return sums.astype(np.float32).reshape(height, width + 2)
+    return np.bincount(np.concatenate([place, place + 1]), amounts, size)[:size].astype(np.float32)
 
 
 def _counted(counts: npt.NDArray[np.int64]) -> npt.NDArray[np.int64]:

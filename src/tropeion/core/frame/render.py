@@ -9,12 +9,13 @@ from __future__ import annotations
 
 import itertools
 import math
+from collections.abc import Sequence
 
 import numpy as np
 import numpy.typing as npt
 
 from .lamps import NEAREST_MM, Screen, View, reaches, screen_of, shine, smeared
-from .raster import Floats, Reals, Shape, coverage_of, cv, disc_blurred, grown, shrunk
+from .raster import Corners, Covered, Floats, Reals, Shape, coverages_of, cv, disc_blurred, grown, shrunk
 from .scenes import Scene, Surface
 
 # The ratio of blur from one layer of a surface to the next; a draft makes do with fewer.
@@ -30,8 +31,8 @@ def light_of(scene: Scene, view: View, shape: Shape) -> Floats:
     """What the sensor would record, as light from 0 to 1 (lights go beyond); shape (rows, columns)."""
     screen = screen_of(view, shape)
     light = np.zeros(shape, np.float32)
-    for surface in scene.surfaces:
-        _put(light, surface, screen)
+    for surface, covered in zip(scene.surfaces, _covered(scene, screen), strict=True):
+        _put(light, surface, covered, screen)
     for lamp in scene.lights:
         shine(light, lamp, screen)
     light *= reaches(screen)
@@ -40,9 +41,12 @@ def light_of(scene: Scene, view: View, shape: Shape) -> Floats:
     return light
 
 
-def _put(light: Floats, surface: Surface, screen: Screen) -> None:
-    """Draw a surface in focus, blur it as its distance asks, and put it over what is there."""
-    drawn = _drawn(surface, screen)
+def _put(light: Floats, surface: Surface, covered: Sequence[Covered | None], screen: Screen) -> None:
+    """Draw a surface in focus, blur it as its distance asks, and put it over what is there.
+
+    ``covered`` is what each of its patches covers of the picture.
+    """
+    drawn = _drawn(surface, covered)
     if drawn is None:
         return
     rows, columns, tone, cover = drawn
@@ -79,11 +83,10 @@ def _within(image: Floats, rim: tuple[tuple[int, int], tuple[int, int]]) -> Floa
     return found
 
 
-def _drawn(surface: Surface, screen: Screen) -> tuple[slice, slice, Floats, Floats] | None:
+def _drawn(surface: Surface, covered: Sequence[Covered | None]) -> tuple[slice, slice, Floats, Floats] | None:
     """A surface in focus, over the rows and columns that it takes: its light, and how much of each pixel it covers."""
     parts = []
-    for patch, (seen, sizes) in zip(surface.patches, _seen(surface, screen), strict=True):
-        entry = _covered(seen, sizes, screen)
+    for patch, entry in zip(surface.patches, covered, strict=True):
         if entry is not None:
             parts.append((patch.tone, *entry))
     if not parts:
@@ -92,17 +95,29 @@ def _drawn(surface: Surface, screen: Screen) -> tuple[slice, slice, Floats, Floa
     left, right = min(one.start for _, _, one, _ in parts), max(one.stop for _, _, one, _ in parts)
     tone = np.zeros((bottom - top, right - left), np.float32)
     cover = np.zeros_like(tone)
-    for number, (value, rows, columns, covered) in enumerate(parts):
+    for number, (value, rows, columns, share) in enumerate(parts):
         place = (slice(rows.start - top, rows.stop - top), slice(columns.start - left, columns.stop - left))
         for image, put in ((tone, np.float32(value**2.2)), (cover, np.float32(1))):
             if number:
-                image[place] += covered * (put - image[place])
+                image[place] += share * (put - image[place])
             else:
-                np.multiply(covered, put, out=image[place])
+                np.multiply(share, put, out=image[place])
     return slice(top, bottom), slice(left, right), tone, cover
 
 
-def _seen(surface: Surface, screen: Screen) -> list[tuple[Reals, npt.NDArray[np.int64]]]:
+def _covered(scene: Scene, screen: Screen) -> list[list[Covered | None]]:
+    """What each patch of each surface covers of the picture; all are looked at together."""
+    seen = [_before_the_lens(*corners) for surface in scene.surfaces for corners in _seen(surface, screen)]
+    if not seen:
+        return [[] for _ in scene.surfaces]
+    flat = screen.pixels(np.concatenate([points for points, _ in seen]))
+    points = np.split(flat, np.cumsum([len(one) for one, _ in seen])[:-1])
+    outlines = [(own, sizes) for own, (_, sizes) in zip(points, seen, strict=True)]
+    covered = iter(coverages_of(outlines, screen.shape))
+    return [list(itertools.islice(covered, len(surface.patches))) for surface in scene.surfaces]
+
+
+def _seen(surface: Surface, screen: Screen) -> list[Corners]:
     """The corners of each patch as the lens sees them, and how many each of its rings has."""
     rings = [ring for patch in surface.patches for ring in patch.rings]
     flat = np.array(list(itertools.chain.from_iterable(rings)), np.float64)
@@ -115,14 +130,6 @@ def _seen(surface: Surface, screen: Screen) -> list[tuple[Reals, npt.NDArray[np.
     return list(zip(np.split(screen.camera(world), corners), of_patches, strict=True))
 
 
-def _covered(seen: Reals, sizes: npt.NDArray[np.int64], screen: Screen) -> tuple[slice, slice, Floats] | None:
-    if seen[:, 2].min() < NEAREST_MM:
-        seen, sizes = _before_the_lens(seen, sizes)
-        if len(sizes) == 0:
-            return None
-    return coverage_of(screen.pixels(seen), sizes, screen.shape)
-
-
 def _finer(flat: Reals, sizes: npt.NDArray[np.int64], pieces: int = 24) -> tuple[Reals, npt.NDArray[np.int64]]:
     """Straight edges in pieces, since a fisheye bends them."""
     starts = np.cumsum(sizes) - sizes
@@ -133,8 +140,10 @@ def _finer(flat: Reals, sizes: npt.NDArray[np.int64], pieces: int = 24) -> tuple
     return fine.reshape(-1, 2), sizes * pieces
 
 
-def _before_the_lens(seen: Reals, sizes: npt.NDArray[np.int64]) -> tuple[Reals, npt.NDArray[np.int64]]:
+def _before_the_lens(seen: Reals, sizes: npt.NDArray[np.int64]) -> Corners:
     """Rings cut off where they pass the lens."""
+    if seen[:, 2].min() >= NEAREST_MM:
+        return seen, sizes
     kept: list[Reals] = []
     start = 0
     for size in sizes:
