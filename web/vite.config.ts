@@ -1,8 +1,11 @@
 import react from "@vitejs/plugin-react";
 import { defineConfig } from "vite";
 
+import { antStyles } from "./antStyles.ts";
+
 export default defineConfig({
-  plugins: [react()],
+  plugins: [react(), antStyles()],
+  optimizeDeps: { rolldownOptions: { plugins: [antStyles()] } },
   html: { cspNonce: "__CSP_NONCE__" },
   build: {
     outDir: "../src/tropeion/web_dist",

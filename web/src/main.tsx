@@ -1,5 +1,6 @@
 import "@fontsource-variable/sofia-sans-semi-condensed/wght.css";
 import "@fontsource-variable/literata/wght.css";
+import "virtual:ant.css";
 import "./app/tokens.css";
 import "./app/page.css";
 import "./parts/parts.css";

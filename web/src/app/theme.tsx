@@ -1,5 +1,5 @@
-import theme from "antd/es/theme";
-import ConfigProvider, { type ThemeConfig } from "antd/es/config-provider";
+import IconContext from "@ant-design/icons/es/components/Context";
+import { ConfigContext } from "antd/es/config-provider/context";
 import {
   createContext,
   type ReactNode,
@@ -11,57 +11,6 @@ import {
   useSyncExternalStore,
 } from "react";
 
-const FACE = '"Sofia Sans Semi Condensed Variable", "DejaVu Sans Condensed", system-ui, sans-serif';
-
-// For fingers nothing is smaller than 44 px.
-const TOUCHED = { controlHeight: 44, controlHeightSM: 44 };
-
-const shared = {
-  fontFamily: FACE,
-  fontSize: 15,
-  borderRadius: 2,
-  wireframe: false,
-  motionDurationMid: "0.12s",
-  motionDurationSlow: "0.16s",
-};
-
-/** Ant Design in our colours. The same values stand in tokens.css for the drawing. */
-function antTheme(dark: boolean, touched: boolean): ThemeConfig {
-  return {
-    algorithm: dark ? theme.darkAlgorithm : theme.defaultAlgorithm,
-    // There is one version of the library on the page: its styles need no mark of their own.
-    hashed: false,
-    token: dark
-      ? {
-          ...shared,
-          ...(touched ? TOUCHED : {}),
-          colorPrimary: "#8fb9d6",
-          colorLink: "#8fb9d6",
-          colorError: "#ff9db9",
-          colorTextLightSolid: "#0e1317",
-          colorBgBase: "#12181d",
-          colorTextBase: "#e6ecef",
-          colorTextPlaceholder: "#9dabb5",
-          colorBorder: "#52626f",
-        }
-      : {
-          ...shared,
-          ...(touched ? TOUCHED : {}),
-          colorPrimary: "#2b4a60",
-          colorLink: "#2b4a60",
-          colorError: "#a80f43",
-          colorBgBase: "#fbfcfc",
-          colorTextBase: "#17212b",
-          colorTextPlaceholder: "#5a6975",
-          colorBorder: "#93a1ac",
-        },
-    components: {
-      Select: { optionSelectedFontWeight: 650 },
-      Segmented: { trackPadding: 2 },
-    },
-  };
-}
-
 interface Theme {
   dark: boolean;
   toggle: () => void;
@@ -70,9 +19,9 @@ interface Theme {
 type Choice = "system" | "light" | "dark";
 const KEY = "tropeion-theme";
 const dusk = window.matchMedia("(prefers-color-scheme: dark)");
-// The same question as in page.css.
-const fingers = window.matchMedia("(max-width: 899px), (pointer: coarse)");
 const nonce = document.querySelector<HTMLScriptElement>("script[nonce]")?.nonce ?? "";
+// Ant Design's styles stand in a file of their own, made when the application is built.
+const icons = { csp: { nonce }, zeroRuntime: true };
 const ThemeContext = createContext<Theme>({ dark: false, toggle: () => undefined });
 
 /** Whether a media query holds now, and from now on. */
@@ -96,7 +45,6 @@ function stored(): Choice {
 export function ThemeProvider({ children }: { children: ReactNode }) {
   const [choice, setChoice] = useState<Choice>(stored);
   const systemDark = useMedia(dusk);
-  const touched = useMedia(fingers);
   const dark = choice === "system" ? systemDark : choice === "dark";
   useEffect(() => {
     document.documentElement.dataset.theme = dark ? "dark" : "light";
@@ -107,12 +55,13 @@ export function ThemeProvider({ children }: { children: ReactNode }) {
     setChoice(next);
   }, [dark]);
   const value = useMemo(() => ({ dark, toggle }), [dark, toggle]);
-  const ant = useMemo(() => antTheme(dark, touched), [dark, touched]);
+  const defaults = useContext(ConfigContext);
+  const ant = useMemo(() => ({ ...defaults, csp: { nonce }, button: { autoInsertSpace: false } }), [defaults]);
   return (
     <ThemeContext value={value}>
-      <ConfigProvider theme={ant} csp={{ nonce }} button={{ autoInsertSpace: false }}>
-        {children}
-      </ConfigProvider>
+      <IconContext value={icons}>
+        <ConfigContext value={ant}>{children}</ConfigContext>
+      </IconContext>
     </ThemeContext>
   );
 }
