@@ -37,7 +37,6 @@ def _of_an_outing(_: World) -> object:
 
 @pytest.mark.parametrize("question", [_of_a_pair, _of_all, _of_a_lens, _of_an_outing])
 def test_it_stops_when_who_asked_leaves_and_the_next_is_answered(question: Callable[[World], object]) -> None:
-    # Not sharp at infinity: nothing is told without a judgement.
     world = world_of([ring(f"r{n}", 20.0 + n, helicoid_mm=1.0) for n in range(4)])
     looks = []
 

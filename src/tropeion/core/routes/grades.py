@@ -12,6 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tropeion.core.asking import go_on
 from tropeion.core.findings import Grade
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
@@ -65,6 +66,7 @@ def _best_of(
     ceilings = None if few else ceilings_of(world.structure, ends, columns, most)
     for pieces in (most,) if few else range(min(1, most), most + 1):
         for table, of in chains_along(world.structure, [ends[place] for place in open_.tolist()], pieces):
+            go_on()
             told = _told(world, judging, pairs, columns, table, open_[of], None if pieces == most else ceilings)
             for place, best in told.items():
                 best_of_all[place] = best

@@ -202,7 +202,8 @@ def _first_of(world: World, lens_id: str, body_id: str, practice: Practice) -> F
         return preference(judged[row].merit, practice)
 
     # Whether a single piece breaks something is told whatever comes first.
-    single = [row for row in listed.rows if listed.table.pieces[row] <= 1 and not listed.limits.sure[row]]
+    safe = listed.limits.sure & (listed.limits.bounds > rank("danger"))
+    single = [row for row in listed.rows if listed.table.pieces[row] <= 1 and not safe[row]]
     least = min(map(preferred, single), default=(math.inf,))
     while True:
         while hopes and hopes[0][0] <= least:
