@@ -6,7 +6,6 @@ import { antStyles } from "./antStyles.ts";
 export default defineConfig({
   plugins: [react(), antStyles()],
   optimizeDeps: { rolldownOptions: { plugins: [antStyles()] } },
-  html: { cspNonce: "__CSP_NONCE__" },
   build: {
     outDir: "../src/tropeion/web_dist",
     emptyOutDir: true,

@@ -282,6 +282,7 @@ def test_every_answer_carries_the_policy(api: httpx.Client) -> None:
         headers = api.get(path).headers
         policy = headers["content-security-policy"]
         assert "default-src 'none'" in policy
+        assert "style-src 'self';" in policy
         assert "unsafe" not in policy
         assert headers["x-content-type-options"] == "nosniff"
         assert headers["referrer-policy"] == "no-referrer"

@@ -173,14 +173,10 @@ def test_in_the_nave_without_the_machine(phone: Phone) -> None:
     page = phone.page
     page.load(f"/log?{RIG}")
     page.answer("log kel-55 o7 kel-ost-plain")
-    nonces = set()
     phone.server.stop()
-    for _ in range(2):
-        # As from the home screen: nothing is loaded, nobody answers.
-        page.load(f"/log?{RIG}")
-        page.answer("log kel-55 o7 kel-ost-plain")
-        nonces.add(phone.driver.execute_script("return document.querySelector('[nonce]').nonce"))
-    assert len(nonces) == 2
+    # As from the home screen: nothing is loaded, nobody answers.
+    page.load(f"/log?{RIG}")
+    page.answer("log kel-55 o7 kel-ost-plain")
     page.wait_text("[data-away]", "The machine does not answer")
     tap = stops(phone)
     tap("5.6")

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import asyncio
 import re
-import secrets
 import threading
 from collections import deque
 from collections.abc import Callable
+from typing import Final
 
 from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import Headers, MutableHeaders
@@ -29,23 +29,22 @@ _AT_WORK = {"/api/v1/backup", "/api/v1/camera"}
 _HOST = re.compile(r"(?P<name>\[[0-9A-Fa-f:.]+\]|[^:\[\]@/]+)(?::[0-9]{1,5})?")
 
 
-def content_security_policy(nonce: str) -> str:
-    """Only our own files; styles that the components write at run time carry the nonce of the page."""
-    return "; ".join(
-        (
-            "default-src 'none'",
-            "script-src 'self'",
-            f"style-src 'self' 'nonce-{nonce}'",
-            "img-src 'self' data:",
-            "font-src 'self'",
-            "connect-src 'self'",
-            "manifest-src 'self'",
-            "worker-src 'self'",
-            "base-uri 'none'",
-            "form-action 'none'",
-            "frame-ancestors 'none'",
-        )
+# Only our own files.
+CONTENT_SECURITY_POLICY: Final = "; ".join(
+    (
+        "default-src 'none'",
+        "script-src 'self'",
+        "style-src 'self'",
+        "img-src 'self' data:",
+        "font-src 'self'",
+        "connect-src 'self'",
+        "manifest-src 'self'",
+        "worker-src 'self'",
+        "base-uri 'none'",
+        "form-action 'none'",
+        "frame-ancestors 'none'",
     )
+)
 
 
 # At most this many large uploads at a time; more are refused.
@@ -145,8 +144,8 @@ class _RevokedError(Exception):
 class _Reply:
     """What is answered, with the headers that every answer has; ``cookie`` is one to be set."""
 
-    def __init__(self, send: Send, nonce: str, body: _RequestBody, gate: Gate) -> None:
-        self._send, self._nonce, self._body, self._gate = send, nonce, body, gate
+    def __init__(self, send: Send, body: _RequestBody, gate: Gate) -> None:
+        self._send, self._body, self._gate = send, body, gate
         self.started = False
         self.device: str | None = None
         self.cookie: str | None = None
@@ -163,7 +162,7 @@ class _Reply:
         if message["type"] == "http.response.start":
             self.started = True
             found = MutableHeaders(scope=message)
-            found["content-security-policy"] = content_security_policy(self._nonce)
+            found["content-security-policy"] = CONTENT_SECURITY_POLICY
             found["x-content-type-options"] = "nosniff"
             found["referrer-policy"] = "no-referrer"
             found["cross-origin-opener-policy"] = "same-origin"
@@ -198,10 +197,9 @@ class Guards:
             await self._app(scope, receive, send)
             return
         gate = gate_in(scope, self._gate)
-        nonce = secrets.token_urlsafe(16)
         left = threading.Event()
         # The connection reports its own loss.
-        scope["state"] = {**scope.get("state", {}), "nonce": nonce, "left": left, "visit": None}
+        scope["state"] = {**scope.get("state", {}), "left": left, "visit": None}
         if scope["method"] == "HEAD":
             # The answer is that to GET; the server leaves out its body.
             scope = {**scope, "method": "GET"}
@@ -219,7 +217,7 @@ class Guards:
             held = False
 
         body = _RequestBody(receive, limit, let_go, longer=gate.paired is None)
-        answer = _Reply(send, nonce, body, gate)
+        answer = _Reply(send, body, gate)
         refusal = self._refusal(scope, headers, limit, gate)
         if gate.paired is not None:
             refusal = await self._stranger(scope, headers, gate, gate.paired, answer, refusal)

@@ -1,4 +1,4 @@
-"""The built web files: hashed assets for ever, the pages themselves with a nonce of their own each time.
+"""The built web files: hashed assets for ever, the pages themselves asked for anew each time.
 
 A device from the network that was not let in gets the page that says how, and nothing else.
 """
@@ -26,7 +26,6 @@ from tropeion.store.collection import Collection
 
 from .gates import Visit
 
-NONCE_MARK = "__CSP_NONCE__"
 SHELL_MARK = "__SHELL__"
 _WORKER, _MANIFEST = "sw.js", "files.json"
 _PAGE, _PAIR_PAGE = "index.html", "pair.html"
@@ -130,8 +129,7 @@ def install(app: FastAPI, folder: Path) -> frozenset[str]:
             media = _MEDIA.get(shipped.suffix) or mimetypes.guess_type(shipped.name)[0] or "text/plain"
             return HTMLResponse(shipped.read_bytes(), media_type=media)
         visit = cast(Visit | None, request.state.visit)
-        shown = pair_page if visit is not None and visit.device is None else page
-        return HTMLResponse(shown.replace(NONCE_MARK, request.state.nonce))
+        return HTMLResponse(pair_page if visit is not None and visit.device is None else page)
 
     return found.strangers
 

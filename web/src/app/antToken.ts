@@ -1,18 +1,13 @@
-import { useSyncExternalStore } from "react";
 import { plain, touched } from "virtual:ant-token";
 
 import { KEY } from "./antTheme";
+import { useMedia } from "./media";
 
 // The same question as in page.css.
 const fingers = window.matchMedia("(max-width: 899px), (pointer: coarse)");
 
-function listen(changed: () => void): () => void {
-  fingers.addEventListener("change", changed);
-  return () => fingers.removeEventListener("change", changed);
-}
-
 /** What Ant Design's scripts ask of the theme, in the library's own order; its styles stand in a file. */
 export default function useToken() {
-  const token = useSyncExternalStore(listen, () => fingers.matches) ? touched : plain;
+  const token = useMedia(fingers) ? touched : plain;
   return [null, token, "", token, { prefix: "ant", key: KEY }, true] as const;
 }

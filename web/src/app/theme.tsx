@@ -1,15 +1,8 @@
 import IconContext from "@ant-design/icons/es/components/Context";
 import { ConfigContext } from "antd/es/config-provider/context";
-import {
-  createContext,
-  type ReactNode,
-  useCallback,
-  useContext,
-  useEffect,
-  useMemo,
-  useState,
-  useSyncExternalStore,
-} from "react";
+import { createContext, type ReactNode, useCallback, useContext, useLayoutEffect, useMemo, useState } from "react";
+
+import { useMedia } from "./media";
 
 interface Theme {
   dark: boolean;
@@ -19,22 +12,9 @@ interface Theme {
 type Choice = "system" | "light" | "dark";
 const KEY = "tropeion-theme";
 const dusk = window.matchMedia("(prefers-color-scheme: dark)");
-const nonce = document.querySelector<HTMLScriptElement>("script[nonce]")?.nonce ?? "";
 // Ant Design's styles stand in a file of their own, made when the application is built.
-const icons = { csp: { nonce }, zeroRuntime: true };
+const icons = { zeroRuntime: true };
 const ThemeContext = createContext<Theme>({ dark: false, toggle: () => undefined });
-
-/** Whether a media query holds now, and from now on. */
-function useMedia(query: MediaQueryList): boolean {
-  const listen = useCallback(
-    (changed: () => void) => {
-      query.addEventListener("change", changed);
-      return () => query.removeEventListener("change", changed);
-    },
-    [query],
-  );
-  return useSyncExternalStore(listen, () => query.matches);
-}
 
 function stored(): Choice {
   const value = window.localStorage.getItem(KEY);
@@ -46,7 +26,8 @@ export function ThemeProvider({ children }: { children: ReactNode }) {
   const [choice, setChoice] = useState<Choice>(stored);
   const systemDark = useMedia(dusk);
   const dark = choice === "system" ? systemDark : choice === "dark";
-  useEffect(() => {
+  // Before anything is painted.
+  useLayoutEffect(() => {
     document.documentElement.dataset.theme = dark ? "dark" : "light";
   }, [dark]);
   const toggle = useCallback(() => {
@@ -56,7 +37,7 @@ export function ThemeProvider({ children }: { children: ReactNode }) {
   }, [dark]);
   const value = useMemo(() => ({ dark, toggle }), [dark, toggle]);
   const defaults = useContext(ConfigContext);
-  const ant = useMemo(() => ({ ...defaults, csp: { nonce }, button: { autoInsertSpace: false } }), [defaults]);
+  const ant = useMemo(() => ({ ...defaults, button: { autoInsertSpace: false } }), [defaults]);
   return (
     <ThemeContext value={value}>
       <IconContext value={icons}>

@@ -1,8 +1,6 @@
 /**
  * Keeps one shell of the application, so that it opens without the server. What the server answers is never kept here.
- *
- * The page is kept with the nonce that it came with; each time it is given out, a fresh one stands in it and in its
- * policy. Another build or another collection is another worker: it waits until somebody agrees.
+ * Another build or another collection is another worker: it waits until somebody agrees.
  */
 
 interface Shell {
@@ -19,7 +17,6 @@ const shell = __SHELL__;
 const KEPT = "shell ";
 const NAME = `${KEPT}${shell.collection} ${shell.build}`;
 const PAGE = "/";
-const NONCE = /'nonce-([^']+)'/;
 
 async function install() {
   const cache = await caches.open(NAME);
@@ -34,21 +31,7 @@ async function activate() {
   await self.clients.claim();
 }
 
-const fresh = () => btoa(String.fromCharCode(...crypto.getRandomValues(new Uint8Array(18))));
-
-/** The kept page under a nonce of its own. */
-async function page(request: Request): Promise<Response> {
-  const kept = await (await caches.open(NAME)).match(PAGE);
-  const policy = kept?.headers.get("content-security-policy");
-  const [, old] = NONCE.exec(policy ?? "") ?? [];
-  if (!kept || !policy || !old) return fetch(request);
-  const nonce = fresh();
-  const headers = new Headers(kept.headers);
-  headers.set("content-security-policy", policy.replaceAll(old, nonce));
-  // The text is what the server packed.
-  for (const name of ["content-encoding", "content-length"]) headers.delete(name);
-  return new Response((await kept.text()).replaceAll(old, nonce), { headers });
-}
+const page = async (request: Request) => (await (await caches.open(NAME)).match(PAGE)) ?? fetch(request);
 
 const file = async (request: Request) => (await (await caches.open(NAME)).match(request)) ?? fetch(request);
 
