@@ -7,6 +7,7 @@ import { DARK, KEY, LIGHT, PARTS, SEEN_BY_SCRIPTS, TOUCHED } from "./src/app/ant
 
 /** Ant Design's styles, written out when the application is built: at run time no script makes any. */
 export function antStyles(): Plugin {
+  const asked = new Map<string, string[]>();
   return {
     name: "ant-styles",
     enforce: "pre",
@@ -20,9 +21,21 @@ export function antStyles(): Plugin {
       return at === "theme/util/genStyleUtils.js" ? STYLE_UTILS : null;
     },
     transform(code, id) {
-      return /\/style(\/[\w-]+)?\.js$/.test(inAntd(id) ?? "")
-        ? { code: unstyled(code, this.parse(code)), map: null }
-        : null;
+      if (!/\/style(\/[\w-]+)?\.js$/.test(inAntd(id) ?? "")) return null;
+      const made = makersIn(this.parse(code));
+      asked.set(
+        id,
+        made.map((call) => nameOf(call)),
+      );
+      return { code: unstyled(code, made), map: null };
+    },
+    generateBundle(_, bundle) {
+      const drawn = sheetOf(library(), false, false).names;
+      for (const chunk of Object.values(bundle))
+        for (const id of chunk.type === "chunk" ? chunk.moduleIds : [])
+          for (const name of asked.get(id) ?? [])
+            if (!drawn.has(name))
+              this.error(`nothing drawn in antStyles.ts brings the styles of ${name}: draw what does`);
     },
   };
 }
@@ -46,17 +59,26 @@ const MAKERS: Record<string, string> = {
   genSubStyleComponent: "(() => null)",
 };
 
+/** The calls in a module that make styles, as they stand. */
+function makersIn(node: unknown): ESTree.CallExpression[] {
+  if (Array.isArray(node)) return node.flatMap(makersIn);
+  if (node === null || typeof node !== "object" || !("type" in node)) return [];
+  const call = node as ESTree.Node;
+  if (call.type === "CallExpression" && call.callee.type === "Identifier" && call.callee.name in MAKERS) return [call];
+  return Object.values(node).flatMap(makersIn);
+}
+
+/** The name under which styles are kept: of a component, and of the part of it. */
+function nameOf({ arguments: [told] }: ESTree.CallExpression): string {
+  const parts = told?.type === "ArrayExpression" ? told.elements : [told, told];
+  return parts.map((each) => (each?.type === "Literal" ? String(each.value) : "?")).join("-");
+}
+
 /** A module of styles without its styles: nothing else of it is used then, and it is left out. */
-function unstyled(code: string, { body }: ESTree.Program): string {
-  const made = body.flatMap((statement) => {
-    if (statement.type === "ExportDefaultDeclaration") return [statement.declaration];
-    const own = statement.type === "ExportNamedDeclaration" ? statement.declaration : statement;
-    return own?.type === "VariableDeclaration" ? own.declarations.map(({ init }) => init) : [];
-  });
-  return made.reduceRight((text, node) => {
-    if (node?.type !== "CallExpression" || node.callee.type !== "Identifier") return text;
-    const instead = MAKERS[node.callee.name];
-    return instead === undefined ? text : text.slice(0, node.start) + instead + text.slice(node.end);
+function unstyled(code: string, made: readonly ESTree.CallExpression[]): string {
+  return made.reduceRight((text, { callee, start, end }) => {
+    const instead = callee.type === "Identifier" ? MAKERS[callee.name] : undefined;
+    return text.slice(0, start) + (instead ?? "") + text.slice(end);
   }, code);
 }
 
@@ -81,7 +103,7 @@ export const genCssVar = (root, part) => {
 interface Library {
   createElement: (part: ComponentType<object> | string, props?: object | null, ...inside: ReactNode[]) => ReactNode;
   renderToString: (node: ReactNode) => string;
-  createCache: () => object;
+  createCache: () => { cache: Map<string, unknown> };
   extractStyle: (cache: object, how: { plain: true; types: string[] }) => string;
   StyleProvider: ComponentType<object>;
   ConfigProvider: ComponentType<object>;
@@ -109,6 +131,7 @@ function themeOf(ant: Library, dark: boolean, touched: boolean): object {
 }
 
 interface Sheet {
+  names: Set<string>;
   rules: string;
   values: Map<string, Map<string, string>>;
 }
@@ -119,9 +142,14 @@ function sheetOf(ant: Library, dark: boolean, touched: boolean): Sheet {
   const { createElement: make, parts } = ant;
   const group = parts.Radio as ComponentType<object> & { Group: ComponentType<object>; Button: ComponentType<object> };
   const input = parts.Input as ComponentType<object> & { TextArea: ComponentType<object> };
+  const space = parts.Space as ComponentType<object> & { Compact: ComponentType<object> };
   const drawn = [
-    ...["Button", "Input", "InputNumber", "Checkbox", "Slider"].map((name) => make(part(parts, name), null, null)),
+    ...["Button", "Input", "InputNumber", "Checkbox", "Slider", "Skeleton"].map((name) =>
+      make(part(parts, name), null, null),
+    ),
     make(input.TextArea),
+    make(part(parts, "InputNumber"), { addonAfter: "one" }),
+    make(space.Compact, null, make(part(parts, "Button"))),
     make(part(parts, "Select"), { open: true }),
     make(part(parts, "Drawer"), { open: true }),
     make(part(parts, "Segmented"), { options: ["one"] }),
@@ -142,7 +170,9 @@ function sheetOf(ant: Library, dark: boolean, touched: boolean): Sheet {
       own.set(name ?? "", (value ?? "").replace(/\d+\.\d{6,}/g, up));
     values.set(selector ?? "", own);
   }
-  return { rules: without(UNUSED, ant.extractStyle(cache, { plain: true, types: ["style"] })), values };
+  const kept = [...cache.cache.keys()].map((key) => /^style%[^%]*%([^%]+)%/.exec(key)?.[1] ?? "");
+  const rules = without(UNUSED, ant.extractStyle(cache, { plain: true, types: ["style"] }));
+  return { names: new Set(kept), rules, values };
 }
 
 /** What is packed keeps five decimals: a line a hair too high is as high as it should be, one too low is not. */
