@@ -6,6 +6,7 @@ import tempfile
 import time
 from collections.abc import Callable
 from contextlib import closing
+from functools import partial
 from pathlib import Path
 
 from benchmarks.market import market
@@ -13,7 +14,8 @@ from tropeion.api.imports_resource import look
 from tropeion.core.answers.effects import effect_of
 from tropeion.core.gear.folded_words import folded
 from tropeion.core.gear.gear import Gear
-from tropeion.core.gear.kinds import ShelfKind
+from tropeion.core.gear.kinds import Kind, ShelfKind
+from tropeion.core.gear.kit import Entry
 from tropeion.core.gear.merge import merged
 from tropeion.core.gear.references import check_references
 from tropeion.core.gear.search import Wanted, search
@@ -66,6 +68,12 @@ def measure(report: Report, milliseconds: Callable[[Callable[[], object], int], 
 
         report("one lens edited and kept", milliseconds(edit, 5), 500, "ms")
         known = collection.world()
-        longer = lens.model_copy(update={"image_circle_mm": 20.0})
-        effect = milliseconds(lambda: effect_of(known, "lenses", lens.id, longer, Practice()), 5)
-        report("what a change to a lens does, as it is typed", effect, 80, "ms")
+        adapter, body = known.gear.adapters[7], known.gear.bodies[3]
+        changed: tuple[tuple[str, Kind, Entry, Entry], ...] = (
+            ("a lens", "lenses", lens, lens.model_copy(update={"image_circle_mm": 20.0})),
+            ("an adapter", "adapters", adapter, adapter.model_copy(update={"length_mm": adapter.length_mm + 0.1})),
+            ("a body", "bodies", body, body.model_copy(update={"sensor_mm": (40.0, 30.0)})),
+        )
+        for name, of, one, other in changed:
+            effect = milliseconds(partial(effect_of, known, of, one.id, other, Practice()), 5)
+            report(f"what a change to {name} does, as it is typed", effect, 80, "ms")
