@@ -134,15 +134,20 @@ def test_the_screens_are_all_in_the_navigation(page: Page) -> None:
     """Wide, in a row on one line of writing, the rest a tap away; on a phone in a list of all."""
     page.open("/?lens=kel-55&body=o7")
     page.answer("kel-55 o7 best")
-    bar = ["Light path", "Frame", "Set-up", "Bench", "Kit", "Buy"]
-    under = {"Set-up": ["Outings"], "Kit": ["What fits what", "Mounts compared", "Files"]}
+    bar = ["Light path", "Frame", "Set-up", "Bench", "Log", "Kit", "Buy"]
+    under = {
+        "Set-up": ["Outings"],
+        "Log": ["Pictures", "Trials", "What was used"],
+        "Kit": ["What fits what", "Mounts compared", "Files"],
+    }
     names = [one for name in bar for one in (name, *under.get(name, []))]
+    more = ["Practice", "In the pocket", "Devices", "Terms"]
     links = [e for e in page.all(".screens a") if e.is_displayed()]
     assert [e.text for e in links] == bar
     assert len({round(e.rect["y"] + e.rect["height"]) for e in links}) == 1
     page.size(390, 844)
     page.find(".screens-button").click()
-    page.until(lambda _: [e.text for e in page.all(".screens-list a")] == [*names, "Terms"], "not the same screens")
+    page.until(lambda _: [e.text for e in page.all(".screens-list a")] == [*names, *more], "not the same screens")
     assert page.find(".panel .theme-button").is_displayed()
     page.find('.screens-list a[href^="/terms"]').click()
     page.find(".term")

@@ -97,7 +97,7 @@ SHOWN: dict[str, str] = {
     "sideways": ".end-view .squeeze",
     "long-lens": ".break text",
     "unknown": ".image-circle.unknown",
-    "nothing-fits": ".ghost-ring.room",
+    "nothing-fits": ".adapter",
     "no-room": ".ghost-ring.no-room",
     "no-lens": ".absent[data-absent='lens']",
     "no-body": ".absent[data-absent='body']",

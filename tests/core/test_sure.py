@@ -133,7 +133,7 @@ def test_chains_that_only_contacts_make_less_come_to_the_same_where_these_agree(
     }
     known: dict[tuple[object, ...], StandingGrade] = {}
     met: Counter[int] = Counter()
-    for _ in range(600):
+    for _ in range(300):
         world = world_at(dice, LENS | driven, BODY | {"modes": ((), (CROP,))})
         one, on = world.lenses["lens"], world.bodies["body"]
         table = table_of(world, one, on, 1)
@@ -146,7 +146,7 @@ def test_chains_that_only_contacts_make_less_come_to_the_same_where_these_agree(
             standing = standing_of(assess(world, one, pieces, on, practice))
             met[allowed[1]] += key in known
             assert known.setdefault(key, standing) == standing
-    assert min(met[way] for way in (1, 2, 3, 4)) >= 8, met
+    assert min(met[way] for way in (1, 2, 3, 4)) >= 4, met
 
 
 def test_a_mode_with_more_pixels_than_the_sensor_leaves_nothing_sure() -> None:
