@@ -49,7 +49,7 @@ class _Front(NamedTuple):
     touchy: bool
     fixed: bool
     focal_length_mm: float
-    length_mm: float
+    lens_length_mm: float
     circle_mm: float
     pupil_mm: float
     fastest: float
@@ -118,7 +118,7 @@ def _front_in(systems: Systems, one: Lens, circle_mm: float) -> _Front:
         touchy=mount.joint in _ruled(systems) or bool(lens.not_on) or lens.rear_diameter_mm is not None,
         fixed=lens.focus == "none",
         focal_length_mm=lens.focal_length_mm[0],
-        length_mm=_or(lens.length_mm, SHORTEST_LENS_MM),
+        lens_length_mm=_or(lens.length_mm, SHORTEST_LENS_MM),
         circle_mm=circle_mm,
         pupil_mm=_or(lens.exit_pupil_mm, math.inf),
         fastest=lens.f_number[0],
@@ -220,7 +220,7 @@ class Pairs:
     least_travel_mm: Floats
     fixed: Bools
     focal_length_mm: Floats
-    length_mm: Floats
+    lens_length_mm: Floats
     lens_register_mm: Floats
     body_register_mm: Floats
     known: Bools
@@ -262,7 +262,7 @@ _ARRAYS = tuple(field.name for field in fields(Pairs))[:-1]
 # Columns that are of one end alone.
 _OF_LENS = (
     *("circle_mm", "by_wire", "driven", "ringed", "pupil_mm", "fastest", "widest", "smallest", "past_infinity_mm"),
-    *("travel_mm", "least_travel_mm", "fixed", "focal_length_mm", "length_mm", "touchy", "protrusion_mm"),
+    *("travel_mm", "least_travel_mm", "fixed", "focal_length_mm", "lens_length_mm", "touchy", "protrusion_mm"),
     *("mass_g", "centre_of_mass_mm"),
 )
 _OF_BODY = ("full_diagonal_mm", "blur_mm", "least_blur_mm", "throat_mm", "obstruction_mm")
@@ -407,7 +407,7 @@ def _before_the_front(table: ChainTable, pairs: Pairs, error: Floats, short: Flo
     extension = short / squared
     with np.errstate(divide="ignore"):
         far = _object_distances_mm(pairs.focal_length_mm, np.maximum(extension, 0.0))
-    front = pairs.lens_register_mm + error / squared + pairs.length_mm
+    front = pairs.lens_register_mm + error / squared + pairs.lens_length_mm
     outside: Bools = (extension <= 0) | (far >= front + _HAIR_MM)
     return outside
 

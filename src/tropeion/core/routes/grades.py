@@ -248,8 +248,10 @@ def regraded(
             judging = judging or judging_of(world, practice)
             _through_changed(world, judging, judged, again, come, same_lenses, same_bodies)
     if len(judged) != len(lenses) * len(bodies) or not judged.keys() >= again.keys():
-        judged = {(lens.id, body.id): judged.get((lens.id, body.id), _NO_WAY) for lens in lenses for body in bodies}
-    pairs = [(world.lenses[lens_id], world.bodies[body_id]) for lens_id, body_id in again.keys() & judged.keys()]
+        every = [(lens.id, body.id) for lens in lenses for body in bodies]
+        again |= {pair: None for pair in every if pair not in judged}
+        judged = {pair: judged.get(pair, _NO_WAY) for pair in every}
+    pairs = [(world.lenses[pair[0]], world.bodies[pair[1]]) for pair in again if pair in judged]
     for (lens, body), found in zip(pairs, _best_of(world, pairs, practice, judging), strict=True):
         judged[lens.id, body.id] = found
     return judged
