@@ -3,7 +3,7 @@ import { fileURLToPath } from "node:url";
 import type { ComponentType, ReactNode } from "react";
 import type { ESTree, Plugin } from "vite";
 
-import { DARK, KEY, LIGHT, PARTS, SEEN_BY_SCRIPTS, TOUCHED } from "./src/app/antTheme.ts";
+import { DARK, FINGERS, KEY, LIGHT, PARTS, SEEN_BY_SCRIPTS, TOUCHED } from "./src/app/antTheme.ts";
 
 /** Ant Design's styles, written out when the application is built: at run time no script makes any. */
 export function antStyles(): Plugin {
@@ -213,7 +213,7 @@ function stylesheet(): string {
   return [
     print(plain.values, used),
     print(colours, used, ':root[data-theme="dark"] '),
-    `@media (max-width: 899px), (pointer: coarse) {${print(differences(plain, touched), used)}}`,
+    `@media ${FINGERS} {${print(differences(plain, touched), used)}}`,
     plain.rules,
   ].join("\n");
 }

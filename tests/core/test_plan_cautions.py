@@ -21,9 +21,9 @@ from tropeion.core.plan.shopping import shop_lines
 from tropeion.core.plan.variants import variants_of
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan_question import Demand, PlanQuestion
-from tropeion.core.routes.bounds import pairs_of
 from tropeion.core.routes.loads import overloaded_in
 from tropeion.core.routes.match import match
+from tropeion.core.routes.pair_columns import pairs_of
 from tropeion.core.routes.table import table_of
 from tropeion.core.working import PLAIN
 

@@ -18,10 +18,11 @@ from tropeion.core.joints.signal import FunctionName
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import assess
 from tropeion.core.rig.rig_report import Route
-from tropeion.core.routes.bounds import bounds_of, pairs_of
+from tropeion.core.routes.bounds import bounds_of
 from tropeion.core.routes.chains import UNLIMITED, copies_of, expand, ways
 from tropeion.core.routes.grades import best_grade, best_grades
 from tropeion.core.routes.match import match
+from tropeion.core.routes.pair_columns import pairs_of
 from tropeion.core.routes.table import find_chains, table_of
 
 SYSTEMS = ("a", "b", "c", "d")

@@ -23,8 +23,9 @@ from tropeion.core.gear.usual import taken_body, taken_for
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import assess
-from tropeion.core.routes.bounds import bounds_of, pairs_of
+from tropeion.core.routes.bounds import bounds_of
 from tropeion.core.routes.grades import best_grades
+from tropeion.core.routes.pair_columns import pairs_of
 from tropeion.core.routes.standings import StandingGrade, standing_of
 from tropeion.core.routes.sure import (
     adapter_is_plain,

@@ -36,6 +36,9 @@ export const DARK = {
   colorBorder: "#52626f",
 };
 
+/** Whether fingers touch the screen; the same question stands in page.css. */
+export const FINGERS = "(max-width: 899px), (pointer: coarse)";
+
 /** For fingers nothing is smaller than 44 px. */
 export const TOUCHED = { controlHeight: 44, controlHeightSM: 44 };
 

@@ -1,10 +1,9 @@
 import { plain, touched } from "virtual:ant-token";
 
-import { KEY } from "./antTheme";
+import { FINGERS, KEY } from "./antTheme";
 import { useMedia } from "./media";
 
-// The same question as in page.css.
-const fingers = window.matchMedia("(max-width: 899px), (pointer: coarse)");
+const fingers = window.matchMedia(FINGERS);
 
 /** What Ant Design's scripts ask of the theme, in the library's own order; its styles stand in a file. */
 export default function useToken() {

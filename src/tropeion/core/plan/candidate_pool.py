@@ -17,10 +17,11 @@ from tropeion.core.joints.signal import FunctionName
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan_question import Demand, PlanQuestion
 from tropeion.core.rig.judgement import Assessment, assess
-from tropeion.core.routes.bounds import Limits, Pairs, bounds_of, pairs_of
+from tropeion.core.routes.bounds import Limits, bounds_of
 from tropeion.core.routes.chain_table import Bools, ChainTable, Ints
 from tropeion.core.routes.chains import Chain
 from tropeion.core.routes.loads import overloaded_in
+from tropeion.core.routes.pair_columns import Pairs, pairs_of
 from tropeion.core.routes.table import table_of
 
 from .alike import frames_alike

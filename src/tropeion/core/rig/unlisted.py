@@ -35,6 +35,11 @@ class RingWanted:
     protocol: str | None
     opens_mm: float | None
 
+    @property
+    def opens(self) -> bool:
+        """Whether it has to hold a helicoid."""
+        return self.opens_mm is not None
+
 
 def wanted_of(lens: Lens) -> RingWanted:
     """What a ring may have to do for a lens, as that is taken to be where it is judged."""

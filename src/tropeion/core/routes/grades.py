@@ -22,10 +22,11 @@ from tropeion.core.gear.world import World
 from tropeion.core.keeping import kept
 from tropeion.core.practice import Practice
 
-from .bounds import Limits, Pairs, bounds_of, ceilings_of, pairs_of
+from .bounds import Limits, bounds_of, ceilings_of
 from .chain_table import Bools, ChainTable, Ints, interfaces_of
 from .judging import Judging, judging_of
 from .loads import overloaded_in
+from .pair_columns import Pairs, pairs_of
 from .promising import MOST_JUDGED, in_turn
 from .standings import NOTHING, StandingGrade
 from .table import are_light, chains_along, chains_among, chains_through, count_along, fronts_with_more

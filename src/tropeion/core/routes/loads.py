@@ -11,9 +11,9 @@ from tropeion.core.gear.world import Structure, World
 from tropeion.core.joints.mechanics import moment_nm
 from tropeion.core.keeping import kept
 
-from .bounds import Pairs
 from .chain_table import Bools, ChainTable, Floats, Ints
 from .chains import Group
+from .pair_columns import Pairs
 
 _NM = moment_nm([1.0], [1.0])
 # Half of what a moment is rounded to.

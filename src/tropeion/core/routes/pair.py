@@ -28,9 +28,10 @@ from tropeion.core.rig.section import Section, section_apart
 from tropeion.core.rig.would_need import what_would_be_needed
 from tropeion.core.working import PLAIN, Calc
 
-from .bounds import Limits, bounds_of, pairs_of
+from .bounds import Limits, bounds_of
 from .chain_table import ChainTable, ways_in
 from .chains import Chain, ways
+from .pair_columns import pairs_of
 from .promising import to_judge
 from .ranking import Merit, gives_up, hoped_for, is_used, merit_of, preference, unbeaten
 from .standings import StandingGrade, level_of

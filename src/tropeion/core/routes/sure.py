@@ -79,8 +79,8 @@ _ADAPTER: Final[Allowed] = {
 }
 
 
-# What of a lens and of an adapter is accounted for by lengths alone: where these are surely well within what is wanted,
-# two that agree in all the rest come to the same.
+# What of a lens, an adapter and a body is accounted for by lengths alone: where these are surely well within what is
+# wanted, two that agree in all the rest come to the same.
 _LENGTHS_OF_LENS: Final = UNJUDGED | {
     *("mount", "focal_length_mm", "f_number", "min_focus_m", "max_magnification", "past_infinity_mm"),
     *("image_circle_mm", "exit_pupil_mm", "rear_protrusion_mm", "measured_register_mm", "measured_tolerance_mm"),

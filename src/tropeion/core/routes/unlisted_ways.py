@@ -20,7 +20,7 @@ from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.made import is_unlisted
 from tropeion.core.gear.mounts import Mount
-from tropeion.core.gear.usual import taken_body, taken_in
+from tropeion.core.gear.usual import taken_body, taken_for, taken_in
 from tropeion.core.gear.world import Systems, World
 from tropeion.core.keeping import kept
 from tropeion.core.optics.seats import Seat, seat_of
@@ -29,8 +29,9 @@ from tropeion.core.rig.judgement import Assessment, assess
 from tropeion.core.rig.unlisted import RingWanted, kinds_for, made_ring, wanted_of
 from tropeion.core.working import tidy
 
-from .bounds import bounds_of, pairs_of
+from .bounds import bounds_of
 from .judging import judging_of
+from .pair_columns import pairs_of
 from .ring_table import Does, RingPlace, beside_of, ring_table
 from .standings import NOTHING, StandingGrade, level_of
 
@@ -133,7 +134,7 @@ def unlisted_for_each(
 
 def _told(world: World, lens: Lens, body: Body, practice: Practice, way: _Way) -> Unlisted:
     judged = assess(world, lens, way.chain(world), body, practice)
-    return Unlisted(judged, way.place.practical(world, opens=lens.focus == "none"))
+    return Unlisted(judged, way.place.practical(world, opens=wanted_of(taken_for(world, lens)).opens))
 
 
 def _better(world: World, wanted: Sequence[Listed], practice: Practice) -> list[_Way | None]:
@@ -273,7 +274,7 @@ class _Search:
     def _gap(self, one: Listed) -> _Gap:
         front, rear = self._front(one.lens.id), self._rear(one.body.id)
         mm = front.seat.register_mm if front.seat.known else None, rear.seat.register_mm if rear.seat.known else None
-        return _Gap(front.mount.id, rear.mount.id, *mm, opens=one.lens.focus == "none")
+        return _Gap(front.mount.id, rear.mount.id, *mm, opens=front.wanted.opens)
 
     def _between(self, gap: _Gap) -> Sequence[RingPlace]:
         """Where a ring alone could stand."""
