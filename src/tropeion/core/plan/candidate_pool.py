@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import itertools
+from collections import Counter
 from collections.abc import Container, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from typing import Final, NamedTuple
 
 import numpy as np
 
@@ -17,12 +20,12 @@ from tropeion.core.joints.signal import FunctionName
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan_question import Demand, PlanQuestion
 from tropeion.core.rig.judgement import Assessment, assess
-from tropeion.core.routes.bounds import Limits, bounds_of
-from tropeion.core.routes.chain_table import Bools, ChainTable, Ints
-from tropeion.core.routes.chains import Chain
+from tropeion.core.routes.bounds import bounds_of, may_come_to
+from tropeion.core.routes.chain_table import Bools, ChainTable, Ints, joined
+from tropeion.core.routes.chains import Chain, Group
 from tropeion.core.routes.loads import overloaded_in
 from tropeion.core.routes.pair_columns import Pairs, pairs_of
-from tropeion.core.routes.table import table_of
+from tropeion.core.routes.table import table_between
 
 from .alike import frames_alike
 from .market import cents, group_offer, offer_of
@@ -33,6 +36,10 @@ from .task import Offer, Task, Want, Way, uses_of
 JUDGED_AT_ONCE = 1500
 # With more chains than this, those that no plan needs are dropped first.
 _MANY = 2_000
+# So many rows are looked at together.
+_TOGETHER: Final = 60_000
+# Numbers stay below this when columns are made one.
+_LARGEST: Final = 2**62
 
 
 @dataclass(slots=True, eq=False)
@@ -123,25 +130,24 @@ def _way(candidate: Candidate) -> Way:
     )
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, slots=True)
 class _Source:
-    """A lens on a body for a demand, as they are or with another mount: all chains between them."""
+    """A lens on a body for a demand, as they are or with another mount; the pieces that are counted for these."""
 
     demand: int
-    world: World
     lens: Lens
     body: Body
     extra: tuple[str, ...]
-    table: ChainTable
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class _Looked:
-    """The rows of a source that could be good enough, with what they promise; ``place`` is that of its ends."""
+class _Rows(NamedTuple):
+    """Chains that could be good enough: their sources and groups, what they promise, and whether that is sure.
 
-    place: int
-    source: _Source
-    rows: Ints
+    ``numbers`` has a column for each chain.
+    """
+
+    source: Ints
+    numbers: Ints
     promised: Ints
     sure: Bools
     over: Bools
@@ -154,59 +160,84 @@ class Pool:
     """
 
     def __init__(self, world: World, question: PlanQuestion, practice: Practice, found: Ways, run: Run) -> None:
-        self._question, self._found = question, found
-        found_here = sorted(self._looked(world, question, practice, run), key=lambda looked: looked.place)
-        self._sources = [looked.source for looked in found_here]
-        nothing = np.zeros(0, dtype=np.int64)
-        self._source = np.repeat(np.arange(len(found_here)), [len(looked.rows) for looked in found_here])
-        self._row = np.concatenate([nothing, *(looked.rows for looked in found_here)])
-        self._promised = np.concatenate([nothing, *(looked.promised for looked in found_here)])
-        self._sure = np.concatenate([nothing, *(looked.sure for looked in found_here)]).astype(np.bool_)
-        self._numbers = np.full((len(self._row), int(practice.pieces)), -1, dtype=np.int64)
-        start = 0
-        for looked in found_here:
-            self._numbers[start : start + len(looked.rows)] = looked.source.table.numbers[looked.rows]
-            start += len(looked.rows)
-        self._groups = self._sources[0].table.groups if self._sources else ()
+        self._world, self._question, self._found = world, question, found
+        self._sources = list(self._ends(world, question))
+        self._demand = np.array([source.demand for source in self._sources], dtype=np.int64)
+        self._groups: tuple[Group, ...] = ()
+        looked = [_no_rows(int(practice.pieces)), *self._looked(world, practice, run)]
+        rows = _Rows(*(np.concatenate(columns, axis=-1) for columns in zip(*looked, strict=True)))
+        order = np.argsort(rows.source, kind="stable")
+        self._source, self._numbers = rows.source[order], rows.numbers[:, order]
+        self._promised, self._sure, self._over = rows.promised[order], rows.sure[order], rows.over[order]
         self._offers = self._offered()
-        self._over: Bools = np.concatenate([nothing, *(looked.over for looked in found_here)]).astype(np.bool_)
         self._had: Bools = self._can_be_had()
         self._stands: Bools = self._had & ~self._over
         self._made: dict[int, Candidate] = {}
 
-    def _looked(self, world: World, question: PlanQuestion, practice: Practice, run: Run) -> Iterator[_Looked]:
+    def _looked(self, world: World, practice: Practice, run: Run) -> Iterator[_Rows]:
         """Every lens on every body that is asked for, in turns: where time runs short each demand has something."""
-        plain = practice.zooms == "use" and not question.full_speed
-        ends = list(self._ends(world, question))
-        turn: dict[int, int] = {}
-        order = []
-        for place, (number, *_) in enumerate(ends):
-            turn[number] = turn.get(number, -1) + 1
-            order.append((turn[number], place))
-        columns = pairs_of(world, [(world.lenses[lens], world.bodies[body]) for _, lens, body, _ in ends], practice)
-        for first, place in sorted(order):
-            run.check()
-            if not run.within(LOOKED_BY if first else LOOKED_ONCE_BY):
-                self._found.cut = True
-                continue
-            number, lens_id, body_id, extra = ends[place]
-            demand, lens, body = question.demands[number], world.lenses[lens_id], world.bodies[body_id]
-            table = table_of(world, lens, body, int(practice.pieces))
-            if not len(table):
-                continue
-            certain = plain and not demand.probability
-            pair = columns.along(np.array([place], dtype=np.int64))
-            rows, limits, over = _promising(world, pair, table, demand, question, certain=certain)
-            yield _Looked(
-                place,
-                _Source(number, world, lens, body, extra, table),
-                rows,
-                limits.bounds,
-                limits.sure & certain,
-                over,
-            )
+        columns = pairs_of(world, [(source.lens, source.body) for source in self._sources], practice)
+        least = np.array([rank(self._question.demands[source.demand].grade) for source in self._sources])
+        plain = practice.zooms == "use" and not self._question.full_speed
+        unlikely = np.array([self._question.demands[source.demand].probability > 0 for source in self._sources])
+        certain = plain & ~unlikely
+        for first, turn in enumerate(self._turns()):
+            tables: list[ChainTable] = []
+            of: list[Ints] = []
+            for (front, rear), places in turn.items():
+                run.check()
+                if not run.within(LOOKED_BY if first else LOOKED_ONCE_BY):
+                    self._found.cut = True
+                    continue
+                table = table_between(world.structure, front, rear, int(practice.pieces))
+                for some in _portions(places, max(1, _TOGETHER // max(1, len(table)))):
+                    able = may_come_to(table, columns.at(some), least[some, np.newaxis])
+                    pair, rows = np.nonzero(np.broadcast_to(able, (len(some), len(table))))
+                    tables.append(table.of(rows))
+                    of.append(some[pair])
+                if sum(map(len, of)) > _TOGETHER:
+                    yield self._bounded(joined(*tables), np.concatenate(of), columns, least, certain)
+                    tables, of = [], []
+            if tables:
+                yield self._bounded(joined(*tables), np.concatenate(of), columns, least, certain)
 
-    def _ends(self, world: World, question: PlanQuestion) -> Iterator[tuple[int, str, str, tuple[str, ...]]]:
+    def _turns(self) -> list[dict[tuple[str, str], Ints]]:
+        """The first source of each demand, the second, and so on; those of a turn by the interfaces that they join."""
+        turns: list[dict[tuple[str, str], list[int]]] = []
+        met: Counter[int] = Counter()
+        for place, source in enumerate(self._sources):
+            if met[source.demand] == len(turns):
+                turns.append({})
+            ends = self._world.mount_of(source.lens).joint, self._world.mount_of(source.body).joint
+            turns[met[source.demand]].setdefault(ends, []).append(place)
+            met[source.demand] += 1
+        return [{ends: np.array(places) for ends, places in turn.items()} for turn in turns]
+
+    def _bounded(self, table: ChainTable, of: Ints, columns: Pairs, least: Ints, certain: Bools) -> _Rows:
+        """The chains that could be good enough of some from the sources ``of`` each.
+
+        A longer chain with a piece of which it is ``certain`` that it does alone takes more and meets no more.
+        """
+        self._groups = table.groups
+        along = columns.along(of)
+        limits = bounds_of(table, along)
+        good = np.flatnonzero(limits.bounds >= least[of])
+        of, numbers = of[good], table.numbers[good].T
+        sure = limits.sure[good] & certain[of]
+        over = overloaded_in(self._world, table, good, along.at(good))
+        single = table.pieces[good] == 1
+        ones = np.flatnonzero(single & sure & ~over)
+        wanted = np.zeros(len(table.groups) + 1, dtype=np.bool_)
+        for number in np.unique(numbers[:1, ones]).tolist():
+            offer = group_offer(table.groups[number], self._question)
+            wanted[number] = offer.owned > 0 or offer.price is not None
+        sources, place = np.unique(of, return_inverse=True)
+        alone = np.zeros((len(sources), len(wanted)), dtype=np.bool_)
+        alone[place[ones], numbers[:1, ones]] = wanted[numbers[:1, ones]]
+        needed = single | ~alone[place, numbers].any(axis=0)
+        return _Rows(of[needed], numbers[:, needed], limits.bounds[good][needed], sure[needed], over[needed])
+
+    def _ends(self, world: World, question: PlanQuestion) -> Iterator[_Source]:
         """Each demand by its place, with a lens and a body for it and the pieces that are counted for these."""
         for number, demand in enumerate(question.demands):
             fronts = [world.lens(demand.lens), *_stand_ins(world, demand, question)]
@@ -218,23 +249,28 @@ class Pool:
             ):
                 for on_id in demand.bodies:
                     for body_id, body_extra in _variants(world.body(on_id), demand, question, self._found):
-                        yield number, lens_id, body_id, (*lens_extra, *body_extra)
+                        lens, body = world.lenses[lens_id], world.bodies[body_id]
+                        yield _Source(number, lens, body, (*lens_extra, *body_extra))
 
     def _offered(self) -> dict[int, Offer]:
         """The offers of the groups that stand in some row."""
         offers = {}
-        for number in np.unique(self._numbers).tolist():
-            if number >= 0:
-                group = self._groups[number]
-                offers[number] = group_offer(group, self._question)
-                self._found.offers[group.first.id] = offers[number]
-                self._found.groups[group.first.id] = (group,)
+        for number in np.flatnonzero(_marked(len(self._groups), self._numbers)).tolist():
+            group = self._groups[number]
+            offers[number] = group_offer(group, self._question)
+            self._found.offers[group.first.id] = offers[number]
+            self._found.groups[group.first.id] = (group,)
         return offers
 
     def _can_be_had(self) -> Bools:
         lacking = [number for number, offer in self._offers.items() if not offer.owned and offer.price is None]
-        stands: Bools = ~np.any(np.isin(self._numbers, lacking), axis=1)
-        return stands
+        return ~self._holds(self._numbers, lacking)
+
+    def _holds(self, numbers: Ints, groups: Sequence[int]) -> Bools:
+        """Where a chain holds one of some groups."""
+        marked = _marked(len(self._groups), np.array(groups, dtype=np.int64))
+        holds: Bools = np.any(marked[numbers], axis=0)
+        return holds
 
     def fails(self, rows: Sequence[int]) -> None:
         """Drop candidates that turned out not to be good enough."""
@@ -242,15 +278,13 @@ class Pool:
 
     def takes_what_overloads(self) -> bool:
         """Let in what overloads a joint, for each demand that nothing else is left for; whether there was any."""
-        more = False
-        for number in range(len(self._question.demands)):
-            mine = np.isin(self._source, [n for n, source in enumerate(self._sources) if source.demand == number])
-            waiting = mine & self._had & self._over
-            if waiting.any() and not (mine & self._stands).any():
-                self._stands |= waiting
-                self._had &= ~waiting
-                more = True
-        return more
+        demand = self._demand[self._source]
+        count = len(self._question.demands)
+        waiting = self._had & self._over
+        short: Bools = np.equal(np.bincount(demand[self._stands], minlength=count), 0)
+        taken: Bools = waiting & short[demand]
+        self._stands[taken], self._had[taken] = True, False
+        return bool(taken.any())
 
     def candidates(self) -> list[list[Candidate]]:
         """What is left for each demand, once no piece is left that another one replaces everywhere."""
@@ -261,31 +295,31 @@ class Pool:
             gone = self._replaced(left)
             if not gone:
                 break
-            left = left[~np.isin(self._numbers[left], gone).any(axis=1)]
+            left = left[~self._holds(self._numbers[:, left], gone)]
         all_candidates: list[list[Candidate]] = [[] for _ in self._question.demands]
         for row in left.tolist():
             candidate = self._made.get(row) or self._make(row)
-            all_candidates[self._sources[self._source[row]].demand].append(candidate)
+            all_candidates[self._demand[self._source[row]]].append(candidate)
         return all_candidates
 
     def _is_needed(self, rows: Ints) -> Bools:
         """Not needed is a chain that holds a piece which alone would do, and what is bought where nothing has to be."""
-        numbers = self._numbers[rows]
-        demand = np.array([source.demand for source in self._sources])[self._source[rows]]
-        plain = np.array([not source.extra for source in self._sources])[self._source[rows]]
-        single = (numbers >= 0).sum(axis=1) == 1
+        numbers, source = self._numbers[:, rows], self._source[rows]
+        demand = self._demand[source]
+        plain = np.array([not source.extra for source in self._sources])[source]
+        single = (numbers >= 0).sum(axis=0) == 1
         # What each demand can do with a single piece; the last column is of an empty place.
         alone = np.zeros((len(self._question.demands), len(self._groups) + 1), dtype=np.bool_)
         ones = plain & single
-        alone[demand[ones], numbers[ones].max(axis=1, initial=-1)] = True
+        alone[demand[ones], numbers[:, ones].max(axis=0, initial=-1)] = True
         alone[:, -1] = False
-        needed: Bools = single | ~alone[demand[:, np.newaxis], numbers].any(axis=1)
+        needed: Bools = single | ~alone[demand, numbers].any(axis=0)
         if self._question.carry_g is None and not (
             self._question.together or any(want.at_once for want in self._question.demands)
         ):
             free = np.zeros(len(self._groups) + 1, dtype=np.bool_)
             free[[number for number, offer in self._offers.items() if offer.free] + [-1]] = True
-            costless = plain & free[numbers].all(axis=1)
+            costless = plain & free[numbers].all(axis=0)
             served = np.zeros(len(self._question.demands), dtype=np.bool_)
             served[demand[costless]] = True
             needed &= costless | ~served[demand]
@@ -293,11 +327,10 @@ class Pool:
 
     def _make(self, row: int) -> Candidate:
         source = self._sources[self._source[row]]
-        chain = source.table.chain(int(self._row[row]))
+        chain = tuple(self._groups[number] for number in self._numbers[:, row].tolist() if number >= 0)
         pieces = (*(group.first.id for group in chain), *source.extra)
-        promised = int(self._promised[row])
-        over = bool(self._over[row])
-        candidate = Candidate(row, source.world, source.lens, source.body, chain, pieces, promised, over)
+        promised, over = int(self._promised[row]), bool(self._over[row])
+        candidate = Candidate(row, self._world, source.lens, source.body, chain, pieces, promised, over)
         if self._sure[row]:
             candidate.known, candidate.grade = True, GRADES[promised]
         self._made[row] = candidate
@@ -305,23 +338,23 @@ class Pool:
 
     def _replaced(self, rows: Ints) -> list[int]:
         """Groups that are not needed, since another one does all that they do, for no more money and weight."""
-        numbers, source = self._numbers[rows], self._source[rows]
+        numbers, source = self._numbers[:, rows], self._source[rows]
         # A piece that occurs twice in a chain is not exchanged there.
-        ordered = np.sort(numbers, axis=1)
-        twice = ((ordered[:, 1:] == ordered[:, :-1]) & (ordered[:, 1:] >= 0)).any(axis=1)
-        firm = set(np.unique(numbers[twice]).tolist())
-        once, source = numbers[~twice], source[~twice]
-        places, pieces, contexts = [], [], []
-        for place in range(once.shape[1]):
-            has = once[:, place] >= 0
-            rest = once[has].copy()
-            pieces.append(rest[:, place].copy())
-            rest[:, place] = -2
-            places.append(np.full(int(has.sum()), place))
-            contexts.append(np.column_stack([source[has], rest]))
-        if not pieces or not sum(map(len, pieces)):
+        twice = np.zeros(len(rows), dtype=np.bool_)
+        for one, other in itertools.combinations(numbers, 2):
+            twice |= (one == other) & (one >= 0)
+        firm = set(np.unique(numbers[:, twice]).tolist())
+        once, source = numbers[:, ~twice], source[~twice]
+        pieces, contexts = [], []
+        for place, column in enumerate(once):
+            has = column >= 0
+            pieces.append(column[has])
+            rest = once[:, has]
+            rest[place] = -2
+            contexts.append(np.vstack([source[has], rest]))
+        if not sum(map(len, pieces)):
             return []
-        piece, context = np.concatenate(pieces), _numbered(np.concatenate(contexts))
+        piece, context = np.concatenate(pieces), _numbered(np.concatenate(contexts, axis=1))
         order = np.lexsort((context, piece))
         piece, context = piece[order], context[order]
         starts = np.flatnonzero(np.r_[True, piece[1:] != piece[:-1]])
@@ -360,40 +393,33 @@ class Pool:
         return offer.price is not None and two.price is not None and max(two.price, two.resale) <= offer.price
 
 
-def _promising(
-    world: World, pair: Pairs, table: ChainTable, demand: Demand, question: PlanQuestion, *, certain: bool
-) -> tuple[Ints, Limits, Bools]:
-    """The chains of a pair that could be good enough, with what bounds them and whether they overload a joint.
-
-    First single pieces: a longer chain with one of which it is ``certain`` that it does alone is not looked at, for it
-    takes more of everything and meets no more.
-    """
-
-    def looked(rows: Ints) -> tuple[Ints, Limits, Bools]:
-        # To take most of a table out of it takes longer than to bound it all; the one pair stands beside every row.
-        most = 2 * len(rows) > len(table)
-        limits = bounds_of(table, pair).of(rows) if most else bounds_of(table.of(rows), pair)
-        good = limits.bounds >= rank(demand.grade)
-        return rows[good], limits.of(good), overloaded_in(world, table, rows[good], pair)
-
-    short = table.pieces <= 1
-    ones = looked(np.flatnonzero(short))
-    alone = np.zeros(len(table.groups) + 1, dtype=np.bool_)
-    for number in table.numbers[ones[0][ones[1].sure & ~ones[2]], :1].ravel().tolist() if certain else ():
-        if number >= 0:
-            offer = group_offer(table.groups[number], question)
-            alone[number] = offer.owned > 0 or offer.price is not None
-    others = looked(np.flatnonzero(~short & ~alone[table.numbers].any(axis=1)))
-    both = [np.concatenate([mine, more]) for mine, more in zip(ones[1], others[1], strict=True)]
-    return np.concatenate([ones[0], others[0]]), Limits(*both), np.concatenate([ones[2], others[2]])
+def _no_rows(pieces: int) -> _Rows:
+    none, no = np.zeros(0, dtype=np.int64), np.zeros(0, dtype=np.bool_)
+    return _Rows(none, np.zeros((pieces, 0), dtype=np.int64), none, no, no)
 
 
-def _numbered(rows: Ints) -> Ints:
-    """A number for each different row."""
-    found = np.zeros(len(rows), dtype=np.int64)
-    for column in rows.T:
-        _, column_number = np.unique(column, return_inverse=True)
-        _, found = np.unique(found * (int(column_number.max(initial=0)) + 1) + column_number, return_inverse=True)
+def _portions(places: Ints, most: int) -> Iterator[Ints]:
+    for start in range(0, len(places), most):
+        yield places[start : start + most]
+
+
+def _marked(count: int, numbers: Ints) -> Bools:
+    """Which of so many groups are named; a last one more, for an empty place, never is."""
+    marked = np.zeros(count + 1, dtype=np.bool_)
+    marked[numbers] = True
+    marked[-1] = False
+    return marked
+
+
+def _numbered(columns: Ints) -> Ints:
+    """A number for each different column of numbers that are no less than −2."""
+    found, most = np.zeros(columns.shape[1], dtype=np.int64), 1
+    for row in columns:
+        width = int(row.max(initial=0)) + 3
+        if most * width > _LARGEST:
+            _, found = np.unique(found, return_inverse=True)
+            most = int(found.max(initial=0)) + 1
+        found, most = found * width + row + 2, most * width
     return found
 
 

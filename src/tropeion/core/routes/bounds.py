@@ -51,22 +51,14 @@ def bounds_of(table: ChainTable, pairs: Pairs) -> Limits:
 
     Before a table a row for each pair and a column for each chain; along one, a value for each row.
     """
-    bare = table.numbers[:, :1].max(axis=1, initial=-1) < 0
-    bound: Ints = np.where(bare & ~pairs.one_sided, _NATIVE, np.where(pairs.mute, _MANUAL, _FULL))
-    _cap(bound, table.silent, _MANUAL)
+    bare = _bare(table)
+    known, error = _error_mm(table, pairs)
+    bound = _by_contacts_and_register(table, pairs, error, bare)
+    _cap(bound, ~(known | bare), _PARTIAL)
     room = np.minimum(table.k * pairs.circle_mm, table.circle_cap_mm) - pairs.full_diagonal_mm
     room = np.where(np.isinf(pairs.circle_mm), math.inf, room)
     _cap(bound, room < -_HAIR_MM, _PARTIAL)
     close_call = np.abs(room) <= _HAIR_MM
-    powerless = pairs.by_wire & (table.silent & ~table.helicoid)
-    _cap(bound, powerless, _NONE)
-    _cap(bound, pairs.driven & (table.silent & ~table.controls), _PARTIAL)
-    squared = table.k**2
-    error = pairs.body_register_mm + table.adds_mm - squared * pairs.lens_register_mm
-    known = pairs.known | (pairs.at_home & ~table.glass)
-    error = np.where(known, error, 0.0)
-    _cap(bound, ~(known | bare), _PARTIAL)
-    _bound_by_register(bound, table, pairs, error, bare)
     # Behind glass the exit pupil is unknown; infinity stands for a pupil that is not stated.
     if np.isfinite(pairs.pupil_mm).any():
         over = _corner_height_mm(table, pairs) - pairs.half_mm
@@ -87,6 +79,34 @@ def bounds_of(table: ChainTable, pairs: Pairs) -> Limits:
     # Without power a helicoid alone would have to bring what the lens cannot.
     shared = told & pairs.but_for_contacts & ((reach == _INSIDE) | ~table.helicoid)
     return Limits(bound, sure, (reach == _INSIDE) | (reach == _FOCUSED_OUT), np.where(shared, reach, 0))
+
+
+def may_come_to(table: ChainTable, pairs: Pairs, least: Ints) -> Bools:
+    """Where contacts and the register alone do not keep a chain from a grade of rank ``least``: the rest may."""
+    found: Bools = _by_contacts_and_register(table, pairs, _error_mm(table, pairs)[1], _bare(table)) >= least
+    return found
+
+
+def _bare(table: ChainTable) -> Bools:
+    bare: Bools = table.numbers[:, :1].max(axis=1, initial=-1) < 0
+    return bare
+
+
+def _error_mm(table: ChainTable, pairs: Pairs) -> tuple[Bools, Floats]:
+    """Where the register error is known, and what it is; nothing where it is not."""
+    error = pairs.body_register_mm + table.adds_mm - table.k**2 * pairs.lens_register_mm
+    known = pairs.known | (pairs.at_home & ~table.glass)
+    return known, np.where(known, error, 0.0)
+
+
+def _by_contacts_and_register(table: ChainTable, pairs: Pairs, error: Floats, bare: Bools) -> Ints:
+    """What bounds a chain before its circle, its bores and its clearance are looked at."""
+    bound: Ints = np.where(bare & ~pairs.one_sided, _NATIVE, np.where(pairs.mute, _MANUAL, _FULL))
+    _cap(bound, table.silent, _MANUAL)
+    _cap(bound, pairs.by_wire & (table.silent & ~table.helicoid), _NONE)
+    _cap(bound, pairs.driven & (table.silent & ~table.controls), _PARTIAL)
+    _bound_by_register(bound, table, pairs, error, bare)
+    return bound
 
 
 # How a chain surely reaches what it does, if its focus can be moved: inside its window; by being focused out to
