@@ -3,29 +3,36 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
+from functools import cached_property
 
 from tropeion.core import written
 from tropeion.core.findings import Grade, rank
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.change import Change, changed
+from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.optics.register import room_mm
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan_question import Demand, PlanQuestion
+from tropeion.core.rig.judgement import assess
 from tropeion.core.rig.rig_report import WouldNeed
 from tropeion.core.rig.would_need import needs_of
-from tropeion.core.routes.grades import best_of_each
+from tropeion.core.routes.grades import Best, best_of_each
 from tropeion.core.words import word
 
-from .candidate_pool import Candidate
+from .candidate_pool import Candidate, meets
 from .candidates import ways_of
-from .market import price_of
+from .market import offer_of, price_of
 from .plan_report import Advice, Unmet
 from .program import Run, at_least
+from .ruled_out import ruled_out, world_for
 from .solving import Solving, solving
+from .task import uses_of
 
+# A lens, the pieces behind it and a body, by their ids.
+Way = tuple[str, tuple[str, ...], str]
 # At most this many pieces are tried with a second copy.
 _MOST_SECONDS = 8
 # Seconds beyond the plan's time within which changes are still tried.
@@ -69,8 +76,12 @@ class _Whys:
         world: World | None = None,
         question: PlanQuestion | None = None,
         practice: Practice | None = None,
+        by: Way | None = None,
     ) -> Advice | None:
-        """The advice with its result; None where it does not help, or there is no time to tell."""
+        """The advice with its result; None where it does not help, or there is no time to tell.
+
+        ``by`` is a way by which the demand may be met then.
+        """
         if self._time_is_up:
             return None
         world, question = world or self._world, question or self._question
@@ -81,8 +92,10 @@ class _Whys:
             after = solving(world, question, practice, run)
             met = after.met
             helps = met > self._found.met
-        else:
+        elif by is not None and _serves(by, world, question, question.demands[number], practice):
             # It shares no piece with the others: they are met as before.
+            return replace(advice, met=self._found.met + 1)
+        else:
             after = solving(world, question.model_copy(update={"demands": (question.demands[number],)}), practice, run)
             helps, met = after.meets(0), self._found.met + 1
         return replace(advice, met=met) if helps else None
@@ -228,18 +241,11 @@ class _Whys:
 
     def _unpriced(self, number: int, demand: Demand) -> tuple[str, Advice | None] | None:
         """Pieces that would meet it if they had a price."""
-        question, gear = self._question, self._world.gear
-        lacking = {
-            adapter.id for adapter in gear.adapters if not adapter.at_hand and price_of(adapter, question) is None
-        }
+        question, lacking = self._question, self._lacking_a_price
         if not lacking:
             return None
-        priced = tuple(
-            adapter.model_copy(update={"price": 0.0}) if adapter.id in lacking else adapter for adapter in gear.adapters
-        )
-        world = compile_world(gear.model_copy(update={"adapters": priced}))
         some = []
-        for candidate in self._fine(world, question, demand, self._practice):
+        for candidate in self._fine(self._priced, question, demand, self._practice):
             ids = tuple(group.first.id for group in candidate.chain if group.first.id in lacking)
             if ids:
                 some.append((len(ids), ids))
@@ -250,6 +256,32 @@ class _Whys:
         advice = Advice("buy", f"Buy {names}, once its price is known.", 0, ids=ids)
         tried = self._tried(number, advice, world=changed(self._world, Change(buy=ids)))
         return f"Nobody said what {names} costs.", tried
+
+    @cached_property
+    def _lacking_a_price(self) -> frozenset[str]:
+        adapters = self._world.gear.adapters
+        return frozenset(one.id for one in adapters if not one.at_hand and price_of(one, self._question) is None)
+
+    @cached_property
+    def _priced(self) -> World:
+        """The collection, had all of these a price."""
+        lacking, gear = self._lacking_a_price, self._world.gear
+        priced = (one.model_copy(update={"price": 0.0}) if one.id in lacking else one for one in gear.adapters)
+        return compile_world(gear.model_copy(update={"adapters": tuple(priced)}))
+
+    @cached_property
+    def _best(self) -> Mapping[tuple[str, str], Best]:
+        """How well everything that stays unmet stands on the bodies that it was asked for."""
+        unmet = [one for number, one in enumerate(self._question.demands) if not self._found.meets(number)]
+        lenses: dict[tuple[str, ...], list[Lens]] = {}
+        for demand in unmet:
+            lens = self._world.lens(demand.lens)
+            if lens.mount is not None:
+                lenses.setdefault(demand.bodies, []).append(lens)
+        best: dict[tuple[str, str], Best] = {}
+        for ids, some in lenses.items():
+            best |= best_of_each(self._found.market, some, [self._world.body(id_) for id_ in ids], self._practice)
+        return best
 
     def _unlikely(self, number: int, demand: Demand) -> tuple[str, Advice | None] | None:
         if not demand.probability:
@@ -267,7 +299,7 @@ class _Whys:
 
     def _by_grade(self, number: int, demand: Demand) -> tuple[str, Advice | None]:
         lens, bodies = self._world.lens(demand.lens), [self._world.body(id_) for id_ in demand.bodies]
-        best = best_of_each(self._found.market, [lens], bodies, self._practice)
+        best = self._best
         able = [(way.standing.level, body) for body in bodies for way in [best[lens.id, body.id]] if way.by is not None]
         if able:
             _, body = max(able, key=lambda pair: pair[0])
@@ -277,7 +309,8 @@ class _Whys:
                 return f"On {body.name} it cannot be told: say how near it focuses.", None
             if grade is not None and rank(grade) < rank(demand.grade) and standing.works:
                 why = f"At best: {word(grade)}, on {body.name}; asked for: {word(demand.grade)}."
-                return why, self._accept(number, grade) or self._needed(number, demand)
+                way = lens.id, best[lens.id, body.id].by or (), body.id
+                return why, self._accept(number, grade, way) or self._needed(number, demand)
         gap = room_mm(self._world.mount_of(lens), self._world.mount_of(bodies[0]))
         advice = None if self._time_is_up else self._needed(number, demand)
         if advice is not None:
@@ -289,9 +322,9 @@ class _Whys:
         )
         return f"Nothing joins it to {bodies[0].name}: {between}.", None
 
-    def _accept(self, number: int, grade: Grade) -> Advice | None:
+    def _accept(self, number: int, grade: Grade, by: Way) -> Advice | None:
         advice = Advice("accept_grade", f"Accept “{word(grade)}”.", 0, grade=grade)
-        return self._tried(number, advice, question=self._asked(number, grade=grade))
+        return self._tried(number, advice, question=self._asked(number, grade=grade), by=by)
 
     def _needed(self, number: int, demand: Demand) -> Advice | None:
         """What is not listed, or a plate to be changed, that comes to what is asked."""
@@ -299,19 +332,21 @@ class _Whys:
         for id_ in demand.bodies:
             for need in needs_of(self._world, lens, self._world.body(id_), self._practice):
                 if need.grade is not None and rank(need.grade) >= rank(demand.grade):
-                    tried = self._with(number, need)
+                    tried = self._with(number, need, id_)
                     if tried is not None:
                         return tried
         return None
 
-    def _with(self, number: int, need: WouldNeed) -> Advice | None:
+    def _with(self, number: int, need: WouldNeed, body: str) -> Advice | None:
         if need.piece is not None:
-            advice = Advice("make", need.text, 0, piece=need.piece)
-            return self._tried(number, advice, world=changed(self._world, Change(make=(need.piece.adapter(),))))
+            advice, piece = Advice("make", need.text, 0, piece=need.piece), need.piece.adapter()
+            by = self._question.demands[number].lens, (piece.id,), body
+            return self._tried(number, advice, world=changed(self._world, Change(make=(piece,))), by=by)
         if need.lens is None or need.body is None:
             return None
         advice = Advice("change_plate", need.text, 0, lens=need.lens, body=need.body)
-        return self._tried(number, advice, question=self._asked(number, lens=need.lens, bodies=(need.body,)))
+        by = need.lens, need.via, need.body
+        return self._tried(number, advice, question=self._asked(number, lens=need.lens, bodies=(need.body,)), by=by)
 
     def _fine(
         self, world: World, question: PlanQuestion, demand: Demand, practice: Practice | None = None
@@ -322,6 +357,22 @@ class _Whys:
             if candidate.fine:
                 candidate.judge(demand, practice, full_speed=question.full_speed)
         return [candidate for candidate in ways.candidates[0] if candidate.fine]
+
+
+def _serves(way: Way, world: World, question: PlanQuestion, demand: Demand, practice: Practice) -> bool:
+    """Whether a way meets a demand, and needs nothing that is ruled out or cannot be had, nor what is to be traded."""
+    lens, ids, body = way
+    if not {lens, body}.isdisjoint((*question.buy, *question.sell)):
+        return False
+    market = world_for(world, ruled_out(world, question, practice))
+    if not all(id_ in market.adapters for id_ in ids):
+        return False
+    for id_, count in uses_of(ids):
+        if offer_of([market.adapters[id_]], question).cost(count) is None:
+            return False
+    chain = tuple(market.adapters[id_] for id_ in ids)
+    assessed = assess(market, market.lens(lens), chain, market.body(body), practice)
+    return meets(assessed, demand, full_speed=question.full_speed)
 
 
 def _percent(chance: float) -> str:
