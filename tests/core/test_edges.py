@@ -20,7 +20,7 @@ from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.joints.flange_code import nearest_profiles
-from tropeion.core.plan import candidate_pool
+from tropeion.core.plan import candidate_pool, looked_at
 from tropeion.core.plan.planning import plan_of
 from tropeion.core.plan.reduce import needed_ways
 from tropeion.core.plan.shopping import shop_lines
@@ -416,5 +416,6 @@ def test_rows_that_are_left_out_early_are_not_missed(
     question = PlanQuestion(demands=demands, together=together)
     whole = plan_of(sample, question, Practice(pieces="2"))
     monkeypatch.setattr(candidate_pool, "_MANY", 0)
+    monkeypatch.setattr(looked_at, "_TOGETHER", 0)
     early = plan_of(sample, question, Practice(pieces="2"))
     assert (early.met, early.cost, early.status) == (whole.met, whole.cost, "optimal")

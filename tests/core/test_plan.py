@@ -19,7 +19,7 @@ from tests.worlds import body, gear_of, lens, mount, ring
 from tropeion.core.findings import rank
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.world import World, compile_world
-from tropeion.core.plan import candidate_pool
+from tropeion.core.plan import candidate_pool, looked_at
 from tropeion.core.plan.candidate_pool import meets
 from tropeion.core.plan.plan_report import PlanReport
 from tropeion.core.plan.planning import curve_report, plan_of, planned
@@ -149,7 +149,7 @@ def test_a_plan_is_the_best_of_everything_that_could_be_done(
 def test_a_plan_over_a_large_market_is_the_best_too(world: World, count: int, together: bool) -> None:
     question = PlanQuestion(demands=tuple(DEMANDS[:count]), together=together)
     # What is left out of large markets first is left out of any.
-    with mock.patch.object(candidate_pool, "_MANY", 0):
+    with mock.patch.object(candidate_pool, "_MANY", 0), mock.patch.object(looked_at, "_TOGETHER", 0):
         report = plan_of(world, question, PRACTICE)
     assert (len(report.unmet), report.cost) == least(world, question)
     holds(world, question, report)

@@ -6,19 +6,20 @@ import itertools
 import math
 from typing import Any, get_args
 
+import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.thorough import examples
 from tests.worlds import details, gear_of, mount, ring
-from tropeion.core.findings import Grade, rank
+from tropeion.core.findings import GRADES, Grade, rank
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.joints.signal import FunctionName
 from tropeion.core.practice import Practice
 from tropeion.core.rig.judgement import assess
 from tropeion.core.rig.rig_report import Route
-from tropeion.core.routes.bounds import bounds_of
+from tropeion.core.routes.bounds import bounds_of, may_come_to
 from tropeion.core.routes.chains import UNLIMITED, copies_of, expand, ways
 from tropeion.core.routes.grades import best_grade, best_grades
 from tropeion.core.routes.match import match
@@ -168,10 +169,13 @@ def assert_bounds_hold(world: World, practice: Practice) -> None:
     """No chain gets a better grade than its bound, and what is sure is what is judged."""
     lens, body = world.lenses["lens"], world.bodies["body"]
     table = table_of(world, lens, body, int(practice.pieces))
-    bounds, sure, *_ = bounds_of(table, pairs_of(world, [(lens, body)], practice))
+    pair = pairs_of(world, [(lens, body)], practice)
+    bounds, sure, *_ = bounds_of(table, pair)
+    may = [may_come_to(table, pair, np.full((1, 1), least)) for least in range(len(GRADES))]
     for index in range(len(table)):
         grade = rank(assess(world, lens, table.adapters(index), body, practice).grade)
         assert bounds[0, index] >= grade
+        assert may[grade][0, index], "what can be told early is not told too soon"
         assert not sure[0, index] or bounds[0, index] == grade
 
 

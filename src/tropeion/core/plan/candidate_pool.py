@@ -3,41 +3,33 @@
 from __future__ import annotations
 
 import itertools
-from collections import Counter
-from collections.abc import Container, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field, replace
-from typing import Final, NamedTuple
+from collections.abc import Container, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Final
 
 import numpy as np
 
 from tropeion.core.findings import GRADES, Grade, rank
 from tropeion.core.gear.bodies import Body
-from tropeion.core.gear.changed import changed_id
-from tropeion.core.gear.items import SwappableMount
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 from tropeion.core.joints.signal import FunctionName
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan_question import Demand, PlanQuestion
 from tropeion.core.rig.judgement import Assessment, assess
-from tropeion.core.routes.bounds import bounds_of, may_come_to
-from tropeion.core.routes.chain_table import Bools, ChainTable, Ints, joined
-from tropeion.core.routes.chains import Chain, Group
-from tropeion.core.routes.loads import overloaded_in
-from tropeion.core.routes.pair_columns import Pairs, pairs_of
-from tropeion.core.routes.table import table_between
+from tropeion.core.routes.chain_table import Bools, Ints
+from tropeion.core.routes.chains import Chain
 
-from .alike import frames_alike
-from .market import cents, group_offer, offer_of
-from .program import LOOKED_BY, LOOKED_ONCE_BY, Run
+from .looked_at import Alone, LookedAt, marked, one_after_another
+from .market import cents, group_offer
+from .program import Run
+from .sources import sources_of
 from .task import Offer, Task, Want, Way, uses_of
 
 # Up to this many chains are judged at once, rather than one by one as they turn out to be needed.
 JUDGED_AT_ONCE = 1500
 # With more chains than this, those that no plan needs are dropped first.
 _MANY = 2_000
-# So many rows are looked at together.
-_TOGETHER: Final = 60_000
 # Numbers stay below this when columns are made one.
 _LARGEST: Final = 2**62
 
@@ -130,29 +122,6 @@ def _way(candidate: Candidate) -> Way:
     )
 
 
-@dataclass(frozen=True, slots=True)
-class _Source:
-    """A lens on a body for a demand, as they are or with another mount; the pieces that are counted for these."""
-
-    demand: int
-    lens: Lens
-    body: Body
-    extra: tuple[str, ...]
-
-
-class _Rows(NamedTuple):
-    """Chains that could be good enough: their sources and groups, what they promise, and whether that is sure.
-
-    ``numbers`` has a column for each chain.
-    """
-
-    source: Ints
-    numbers: Ints
-    promised: Ints
-    sure: Bools
-    over: Bools
-
-
 class Pool:
     """Every chain of every demand that could be good enough, a row each; less what cannot make a plan cheaper.
 
@@ -161,11 +130,11 @@ class Pool:
 
     def __init__(self, world: World, question: PlanQuestion, practice: Practice, found: Ways, run: Run) -> None:
         self._world, self._question, self._found = world, question, found
-        self._sources = list(self._ends(world, question))
+        self._sources = sources_of(world, question, found.offers)
         self._demand = np.array([source.demand for source in self._sources], dtype=np.int64)
-        self._groups: tuple[Group, ...] = ()
-        looked = [_no_rows(int(practice.pieces)), *self._looked(world, practice, run)]
-        rows = _Rows(*(np.concatenate(columns, axis=-1) for columns in zip(*looked, strict=True)))
+        looked = LookedAt(world, question, practice, self._sources, run)
+        self._groups, found.cut = looked.groups, looked.cut
+        rows = looked.rows
         order = np.argsort(rows.source, kind="stable")
         self._source, self._numbers = rows.source[order], rows.numbers[:, order]
         self._promised, self._sure, self._over = rows.promised[order], rows.sure[order], rows.over[order]
@@ -173,89 +142,12 @@ class Pool:
         self._had: Bools = self._can_be_had()
         self._stands: Bools = self._had & ~self._over
         self._made: dict[int, Candidate] = {}
-
-    def _looked(self, world: World, practice: Practice, run: Run) -> Iterator[_Rows]:
-        """Every lens on every body that is asked for, in turns: where time runs short each demand has something."""
-        columns = pairs_of(world, [(source.lens, source.body) for source in self._sources], practice)
-        least = np.array([rank(self._question.demands[source.demand].grade) for source in self._sources])
-        plain = practice.zooms == "use" and not self._question.full_speed
-        unlikely = np.array([self._question.demands[source.demand].probability > 0 for source in self._sources])
-        certain = plain & ~unlikely
-        for first, turn in enumerate(self._turns()):
-            tables: list[ChainTable] = []
-            of: list[Ints] = []
-            for (front, rear), places in turn.items():
-                run.check()
-                if not run.within(LOOKED_BY if first else LOOKED_ONCE_BY):
-                    self._found.cut = True
-                    continue
-                table = table_between(world.structure, front, rear, int(practice.pieces))
-                for some in _portions(places, max(1, _TOGETHER // max(1, len(table)))):
-                    able = may_come_to(table, columns.at(some), least[some, np.newaxis])
-                    pair, rows = np.nonzero(np.broadcast_to(able, (len(some), len(table))))
-                    tables.append(table.of(rows))
-                    of.append(some[pair])
-                if sum(map(len, of)) > _TOGETHER:
-                    yield self._bounded(joined(*tables), np.concatenate(of), columns, least, certain)
-                    tables, of = [], []
-            if tables:
-                yield self._bounded(joined(*tables), np.concatenate(of), columns, least, certain)
-
-    def _turns(self) -> list[dict[tuple[str, str], Ints]]:
-        """The first source of each demand, the second, and so on; those of a turn by the interfaces that they join."""
-        turns: list[dict[tuple[str, str], list[int]]] = []
-        met: Counter[int] = Counter()
-        for place, source in enumerate(self._sources):
-            if met[source.demand] == len(turns):
-                turns.append({})
-            ends = self._world.mount_of(source.lens).joint, self._world.mount_of(source.body).joint
-            turns[met[source.demand]].setdefault(ends, []).append(place)
-            met[source.demand] += 1
-        return [{ends: np.array(places) for ends, places in turn.items()} for turn in turns]
-
-    def _bounded(self, table: ChainTable, of: Ints, columns: Pairs, least: Ints, certain: Bools) -> _Rows:
-        """The chains that could be good enough of some from the sources ``of`` each.
-
-        A longer chain with a piece of which it is ``certain`` that it does alone takes more and meets no more.
-        """
-        self._groups = table.groups
-        along = columns.along(of)
-        limits = bounds_of(table, along)
-        good = np.flatnonzero(limits.bounds >= least[of])
-        of, numbers = of[good], table.numbers[good].T
-        sure = limits.sure[good] & certain[of]
-        over = overloaded_in(self._world, table, good, along.at(good))
-        single = table.pieces[good] == 1
-        ones = np.flatnonzero(single & sure & ~over)
-        wanted = np.zeros(len(table.groups) + 1, dtype=np.bool_)
-        for number in np.unique(numbers[:1, ones]).tolist():
-            offer = group_offer(table.groups[number], self._question)
-            wanted[number] = offer.owned > 0 or offer.price is not None
-        sources, place = np.unique(of, return_inverse=True)
-        alone = np.zeros((len(sources), len(wanted)), dtype=np.bool_)
-        alone[place[ones], numbers[:1, ones]] = wanted[numbers[:1, ones]]
-        needed = single | ~alone[place, numbers].any(axis=0)
-        return _Rows(of[needed], numbers[:, needed], limits.bounds[good][needed], sure[needed], over[needed])
-
-    def _ends(self, world: World, question: PlanQuestion) -> Iterator[_Source]:
-        """Each demand by its place, with a lens and a body for it and the pieces that are counted for these."""
-        for number, demand in enumerate(question.demands):
-            fronts = [world.lens(demand.lens), *_stand_ins(world, demand, question)]
-            for lens_id, lens_extra in (
-                variant
-                for front in fronts
-                if front.mount is not None
-                for variant in _variants(front, demand, question, self._found)
-            ):
-                for on_id in demand.bodies:
-                    for body_id, body_extra in _variants(world.body(on_id), demand, question, self._found):
-                        lens, body = world.lenses[lens_id], world.bodies[body_id]
-                        yield _Source(number, lens, body, (*lens_extra, *body_extra))
+        self._apart = one_after_another(question)
 
     def _offered(self) -> dict[int, Offer]:
         """The offers of the groups that stand in some row."""
         offers = {}
-        for number in np.flatnonzero(_marked(len(self._groups), self._numbers)).tolist():
+        for number in np.flatnonzero(marked(len(self._groups), self._numbers)).tolist():
             group = self._groups[number]
             offers[number] = group_offer(group, self._question)
             self._found.offers[group.first.id] = offers[number]
@@ -268,8 +160,8 @@ class Pool:
 
     def _holds(self, numbers: Ints, groups: Sequence[int]) -> Bools:
         """Where a chain holds one of some groups."""
-        marked = _marked(len(self._groups), np.array(groups, dtype=np.int64))
-        holds: Bools = np.any(marked[numbers], axis=0)
+        holds_one = marked(len(self._groups), np.array(groups, dtype=np.int64))
+        holds: Bools = np.any(holds_one[numbers], axis=0)
         return holds
 
     def fails(self, rows: Sequence[int]) -> None:
@@ -305,25 +197,10 @@ class Pool:
     def _is_needed(self, rows: Ints) -> Bools:
         """Not needed is a chain that holds a piece which alone would do, and what is bought where nothing has to be."""
         numbers, source = self._numbers[:, rows], self._source[rows]
-        demand = self._demand[source]
-        plain = np.array([not source.extra for source in self._sources])[source]
-        single = (numbers >= 0).sum(axis=0) == 1
-        # What each demand can do with a single piece; the last column is of an empty place.
-        alone = np.zeros((len(self._question.demands), len(self._groups) + 1), dtype=np.bool_)
-        ones = plain & single
-        alone[demand[ones], numbers[:, ones].max(axis=0, initial=-1)] = True
-        alone[:, -1] = False
-        needed: Bools = single | ~alone[demand, numbers].any(axis=0)
-        if self._question.carry_g is None and not (
-            self._question.together or any(want.at_once for want in self._question.demands)
-        ):
-            free = np.zeros(len(self._groups) + 1, dtype=np.bool_)
-            free[[number for number, offer in self._offers.items() if offer.free] + [-1]] = True
-            costless = plain & free[numbers].all(axis=0)
-            served = np.zeros(len(self._question.demands), dtype=np.bool_)
-            served[demand[costless]] = True
-            needed &= costless | ~served[demand]
-        return needed
+        demand, plain = self._demand[source], np.array([not one.extra for one in self._sources])[source]
+        does = Alone(self._question, self._groups)
+        does.note(demand[plain], numbers[:, plain])
+        return does.needs(demand, numbers, plain)
 
     def _make(self, row: int) -> Candidate:
         source = self._sources[self._source[row]]
@@ -378,7 +255,7 @@ class Pool:
             for other in reversed(dear):
                 if other in gone or other == number or len(own[other]) < len(own[number]):
                     continue
-                if self._costs_no_more(other, number) and np.isin(own[number], own[other], assume_unique=True).all():
+                if self._costs_no_more(other, number) and _are_among(own[number], own[other]):
                     gone.append(number)
                     break
         return gone
@@ -387,28 +264,16 @@ class Pool:
         offer, two, question = self._offers[number], self._offers[other], self._question
         if question.carry_g is not None and (two.mass_g or 0.0) > (offer.mass_g or 0.0):
             return False
-        if question.carry_g is None and not (question.together or any(want.at_once for want in question.demands)):
+        if self._apart:
             have, need = offer.cost(1), two.cost(1)
             return have is not None and need is not None and need <= have
         return offer.price is not None and two.price is not None and max(two.price, two.resale) <= offer.price
 
 
-def _no_rows(pieces: int) -> _Rows:
-    none, no = np.zeros(0, dtype=np.int64), np.zeros(0, dtype=np.bool_)
-    return _Rows(none, np.zeros((pieces, 0), dtype=np.int64), none, no, no)
-
-
-def _portions(places: Ints, most: int) -> Iterator[Ints]:
-    for start in range(0, len(places), most):
-        yield places[start : start + most]
-
-
-def _marked(count: int, numbers: Ints) -> Bools:
-    """Which of so many groups are named; a last one more, for an empty place, never is."""
-    marked = np.zeros(count + 1, dtype=np.bool_)
-    marked[numbers] = True
-    marked[-1] = False
-    return marked
+def _are_among(some: Ints, many: Ints) -> bool:
+    """Whether all of some numbers are among others; both ascend."""
+    at = np.searchsorted(many, some)
+    return bool(at[-1] < len(many) and (many[at] == some).all())
 
 
 def _numbered(columns: Ints) -> Ints:
@@ -421,39 +286,3 @@ def _numbered(columns: Ints) -> Ints:
             most = int(found.max(initial=0)) + 1
         found, most = found * width + row + 2, most * width
     return found
-
-
-def _stand_ins(world: World, demand: Demand, question: PlanQuestion) -> Iterator[Lens]:
-    """Lenses that may be bought and that frame nearly as the one that is asked for."""
-    wanted = world.lens(demand.lens)
-    for id_ in question.buy:
-        other = world.lenses.get(id_)
-        if other is not None and other.id != wanted.id and frames_alike(wanted, other):
-            yield other
-
-
-def _variants(
-    item: Lens | Body, demand: Demand, question: PlanQuestion, found: Ways
-) -> Iterator[tuple[str, tuple[str, ...]]]:
-    """A lens or body as it is, and with each of its other mounts; with the pieces that are counted for it."""
-    id_, kind = item.id, "lens" if isinstance(item, Lens) else "body"
-    own: tuple[str, ...] = ()
-    if id_ in question.buy or id_ in question.sell or demand.at_once:
-        key = f"{kind}:{id_}"
-        # Only adapters count as weight to carry.
-        offer = replace(offer_of([item], question, stays=False), mass_g=0.0)
-        if id_ not in question.buy:
-            offer = Offer(None, max(1, offer.owned), offer.sellable, offer.resale, offer.mass_g, stays=False)
-        found.offers[key] = offer
-        own = (key,)
-    yield id_, own
-    for swap in item.swappable_mounts:
-        changed = changed_id(item, swap.mount)
-        key = f"mount:{changed}"
-        found.offers[key] = _plate(swap)
-        yield changed, (*own, key)
-
-
-def _plate(swap: SwappableMount) -> Offer:
-    """Another mount of one piece; what has no price cannot be bought."""
-    return Offer(None if swap.price is None else cents(swap.price), stays=False, mass_g=0.0)

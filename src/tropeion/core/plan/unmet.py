@@ -340,8 +340,8 @@ class _Whys:
     def _with(self, number: int, need: WouldNeed, body: str) -> Advice | None:
         if need.piece is not None:
             advice, piece = Advice("make", need.text, 0, piece=need.piece), need.piece.adapter()
-            by = self._question.demands[number].lens, (piece.id,), body
-            return self._tried(number, advice, world=changed(self._world, Change(make=(piece,))), by=by)
+            made = changed(self._world, Change(make=(piece,)))
+            return self._tried(number, advice, world=made, by=(self._question.demands[number].lens, (piece.id,), body))
         if need.lens is None or need.body is None:
             return None
         advice = Advice("change_plate", need.text, 0, lens=need.lens, body=need.body)
@@ -381,10 +381,10 @@ def _percent(chance: float) -> str:
 
 
 def _shortest(found: Sequence[Candidate]) -> Candidate | None:
-    """Of the fewest pieces, the cheapest."""
+    """Of the fewest pieces, the cheapest; what is at hand costs nothing."""
 
     def dearness(one: Candidate) -> tuple[int, float, tuple[str, ...]]:
-        prices = [group.first.price for group in one.chain]
+        prices = [0.0 if group.first.at_hand else group.first.price for group in one.chain]
         money = math.inf if None in prices else math.fsum(price or 0.0 for price in prices)
         return len(one.pieces), money, one.pieces
 

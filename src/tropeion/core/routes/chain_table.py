@@ -184,10 +184,12 @@ def by_front(table: ChainTable) -> ChainTable:
 
 def extended(steps: Steps, usable: Ints, rear: str, most: int, behind: ChainTable | None) -> ChainTable:
     """No chain at all, and each of some groups in front of every chain ``behind``."""
-    chain_table = bare(steps, steps.interfaces[rear], most)
-    if behind is not None:
-        chain_table = joined(chain_table, before(steps, usable, behind))
-    return chain_table.of(np.lexsort((chain_table.pieces, chain_table.fronts)))
+    none = bare(steps, steps.interfaces[rear], most)
+    if behind is None:
+        return none
+    table = before(steps, usable, behind, in_order=True)
+    first = int(np.searchsorted(table.fronts, steps.interfaces[rear]))
+    return joined(table.of(slice(first)), none, table.of(slice(first, None)))
 
 
 def padded(table: ChainTable, most: int) -> ChainTable:
@@ -203,14 +205,22 @@ def padded(table: ChainTable, most: int) -> ChainTable:
     )
 
 
-def before(steps: Steps, chosen: Ints, behind: ChainTable) -> ChainTable:
-    """Each of the chosen groups in front of every chain that it mates with; ``behind`` runs by its interface."""
+def before(steps: Steps, chosen: Ints, behind: ChainTable, *, in_order: bool = False) -> ChainTable:
+    """Each of the chosen groups in front of every chain that it mates with; ``behind`` runs by its interface.
+
+    ``in_order``: by the interface in front, then by length.
+    """
     onward = steps.rears[chosen]
     first = np.searchsorted(behind.fronts, onward, "left")
     counts = np.searchsorted(behind.fronts, onward, "right") - first
     ends = np.cumsum(counts)
     rows = np.arange(counts.sum()) + np.repeat(first - ends + counts, counts)
-    return in_front(steps, np.repeat(chosen, counts), behind.of(rows))
+    number = np.repeat(chosen, counts)
+    if in_order:
+        # Numbers are sorted before anything is made of them.
+        order = np.lexsort((behind.pieces[rows], steps.fronts[number]))
+        number, rows = number[order], rows[order]
+    return in_front(steps, number, behind.of(rows))
 
 
 def bare(steps: Steps, rear: int, most: int) -> ChainTable:

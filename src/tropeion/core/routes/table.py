@@ -292,8 +292,9 @@ def _listed(structure: Structure, front: int, rear: str, most: int) -> ChainTabl
     steps, usable = usable_steps(structure)
     usable = usable[steps.fronts[usable] == front]
     onward = [_listed(structure, number, rear, most - 1) for number in np.unique(steps.rears[usable]).tolist()]
-    chain_table = extended(steps, usable, rear, most, by_front(joined(*onward)) if onward else None)
-    return chain_table.of(np.flatnonzero(chain_table.fronts == front))
+    behind = by_front(joined(*onward)) if onward else bare(steps, 0, most - 1).of(slice(0))
+    table = before(steps, usable, behind, in_order=True)
+    return joined(bare(steps, front, most), table) if front == steps.interfaces[rear] else table
 
 
 @dataclass(frozen=True, slots=True, eq=False)
