@@ -12,7 +12,6 @@ from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.joints.mechanics import Load, moment_nm, overloads
-from tropeion.core.records.plan_question import Demand
 from tropeion.core.rig.unlisted import opening_of
 from tropeion.core.routes.unlisted_ways import Unlisted, unlisted_for_each
 
@@ -28,11 +27,7 @@ MOST_LABELS = 24
 
 def rings_to_look_for(found: Solving, run: Run) -> tuple[LookFor, ...]:
     """The fewest rings that meet what stays unmet, then those that come to the best grades; most served first."""
-    ways: dict[int, list[tuple[Body, Unlisted]]] = {}
-    for number, place in enumerate(found.choice):
-        demand = found.question.demands[number]
-        if place is None and found.world.lens(demand.lens).mount is not None:
-            ways[number] = list(_able(found, demand))
+    ways = _able(found)
     open_ = [number for number, able in ways.items() if able]
     if not open_:
         return ()
@@ -52,16 +47,26 @@ def rings_to_look_for(found: Solving, run: Run) -> tuple[LookFor, ...]:
     return tuple(sorted(rings, key=lambda ring: (-len(ring.serves), ring.name, ring.id)))
 
 
-def _able(found: Solving, demand: Demand) -> Iterator[tuple[Body, Unlisted]]:
-    """The rings that would meet a demand, with the body; beside a listed piece only where that is at hand."""
-    world, lens = found.market, found.market.lens(demand.lens)
-    bodies = [world.body(id_) for id_ in demand.bodies]
-    rings = unlisted_for_each(world, [(lens, body) for body in bodies], found.practice)
-    for body, unlisted in zip(bodies, rings, strict=True):
+def _able(found: Solving) -> dict[int, list[tuple[Body, Unlisted]]]:
+    """The rings that would meet each demand that stays unmet, by its place, each with the body.
+
+    Beside a listed piece only where that is at hand.
+    """
+    world, question = found.market, found.question
+    asked = [
+        (number, world.lens(demand.lens), world.body(id_))
+        for number, demand in enumerate(question.demands)
+        if not found.meets(number) and found.world.lens(demand.lens).mount is not None
+        for id_ in demand.bodies
+    ]
+    ways: dict[int, list[tuple[Body, Unlisted]]] = {number: [] for number, _, _ in asked}
+    rings = unlisted_for_each(world, [(lens, body) for _, lens, body in asked], found.practice)
+    for (number, _, body), unlisted in zip(asked, rings, strict=True):
         if unlisted is None or not all(piece is unlisted.ring or piece.at_hand for piece in unlisted.chain):
             continue
-        if meets(unlisted.judged, demand, full_speed=found.question.full_speed):
-            yield body, unlisted
+        if meets(unlisted.judged, question.demands[number], full_speed=question.full_speed):
+            ways[number].append((body, unlisted))
+    return ways
 
 
 def _way(one: Unlisted) -> Way:
