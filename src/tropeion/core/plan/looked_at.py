@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterator, Sequence
+from functools import partial
 from typing import Final, NamedTuple
 
 import numpy as np
@@ -13,11 +14,11 @@ from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan_question import PlanQuestion
 from tropeion.core.routes.bounds import bounds_of, may_come_to
-from tropeion.core.routes.chain_table import Bools, ChainTable, Ints, joined, padded
+from tropeion.core.routes.chain_table import Bools, ChainTable, Ints, padded
 from tropeion.core.routes.chains import Group
 from tropeion.core.routes.loads import overloaded_in
 from tropeion.core.routes.pair_columns import pairs_of
-from tropeion.core.routes.table import count_along, table_between
+from tropeion.core.routes.table import chains_along, count_along
 
 from .market import group_offer
 from .program import LOOKED_BY, LOOKED_ONCE_BY, Run
@@ -126,45 +127,40 @@ class LookedAt:
     def _in_turns(self, sources: Ints, least: int, most: int, alone: Alone | None = None) -> Iterator[Rows]:
         """The chains of so many pieces, in turns: where time runs short each demand has something."""
         for first, turn in enumerate(self._turns(sources)):
-            tables: list[ChainTable] = []
-            of: list[Ints] = []
-            for ends, places in turn.items():
-                self._run.check()
-                if not self._run.within(LOOKED_BY if first else LOOKED_ONCE_BY):
-                    self.cut = True
-                    continue
-                table = padded(table_between(self._world.structure, *ends, most), self._most)
-                self.groups = table.groups
-                for some in _portions(places, max(1, _TOGETHER // max(1, len(table)))):
-                    pair, rows = self._able(table, some, least, alone)
-                    tables.append(table.of(rows))
-                    of.append(some[pair])
-                if sum(map(len, of)) > _TOGETHER:
-                    yield self._bounded(joined(*tables), np.concatenate(of))
-                    tables, of = [], []
-            if tables:
-                yield self._bounded(joined(*tables), np.concatenate(of))
+            share = LOOKED_BY if first else LOOKED_ONCE_BY
+            sieve = partial(self._able, turn, least, alone, share)
+            for table, of in chains_along(self._world.structure, [self._joints[place] for place in turn], most, sieve):
+                yield self._bounded(padded(table, self._most), turn[of])
 
-    def _turns(self, sources: Ints) -> list[dict[tuple[str, str], Ints]]:
-        """The first source of each demand, the second, and so on; those of a turn by the interfaces that they join."""
-        turns: list[dict[tuple[str, str], list[int]]] = []
+    def _turns(self, sources: Ints) -> list[Ints]:
+        """The first source of each demand, the second, and so on."""
+        turns: list[list[int]] = []
         met: Counter[int] = Counter()
         for place, demand in zip(sources.tolist(), self._demand[sources].tolist(), strict=True):
             if met[demand] == len(turns):
-                turns.append({})
-            turns[met[demand]].setdefault(self._joints[place], []).append(place)
+                turns.append([])
+            turns[met[demand]].append(place)
             met[demand] += 1
-        return [{ends: np.array(places) for ends, places in turn.items()} for turn in turns]
+        return [np.array(turn, dtype=np.int64) for turn in turns]
 
-    def _able(self, table: ChainTable, sources: Ints, least: int, alone: Alone | None) -> tuple[Ints, Ints]:
-        """For which of the sources, by their places, which rows of a table may do and may be needed."""
+    def _able(
+        self, turn: Ints, least: int, alone: Alone | None, share: float, table: ChainTable, places: Ints
+    ) -> Bools:
+        """Which rows of a table may do for which sources of a turn, and may be needed; none where the time is up."""
+        self._run.check()
+        self.groups = table.groups
+        if not self._run.within(share):
+            self.cut = True
+            return np.zeros((len(places), len(table)), dtype=np.bool_)
+        sources = turn[places]
         may = may_come_to(table, self._columns.at(sources), self._least[sources, np.newaxis])
-        pair, rows = np.nonzero(np.broadcast_to(may & (table.pieces >= least), (len(sources), len(table))))
+        may = np.broadcast_to(may & (table.pieces >= least), (len(sources), len(table)))
         if alone is not None:
+            may = may.copy()
+            pair, rows = np.nonzero(may)
             of = sources[pair]
-            needed = alone.needs(self._demand[of], table.numbers[rows].T, self._plain[of])
-            pair, rows = pair[needed], rows[needed]
-        return pair, rows
+            may[pair, rows] = alone.needs(self._demand[of], table.numbers[rows].T, self._plain[of])
+        return may
 
     def _bounded(self, table: ChainTable, of: Ints) -> Rows:
         """The chains that could be good enough of some from the sources ``of`` each.
@@ -196,8 +192,3 @@ class LookedAt:
                 lacking.append(number)
         had: Bools = ~np.any(marked(len(self.groups), np.array(lacking, dtype=np.int64))[numbers], axis=0)
         return had
-
-
-def _portions(places: Ints, most: int) -> Iterator[Ints]:
-    for start in range(0, len(places), most):
-        yield places[start : start + most]

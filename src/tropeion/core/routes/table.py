@@ -5,7 +5,7 @@ Chains are built up from the body one piece at a time, for all fronts at once; a
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Final
 
@@ -59,16 +59,22 @@ def table_between(structure: Structure, front: str, rear: str, most: int) -> Cha
     return padded(_listed(structure, number, rear, _depth(structure, number, rear, most)), most)
 
 
-def chains_along(structure: Structure, ends: Sequence[tuple[str, str]], most: int) -> Iterator[tuple[ChainTable, Ints]]:
+# Of the chains between two interfaces, a row for each place in the ends that are asked for: those that are wanted.
+Sieve = Callable[[ChainTable, Ints], Bools]
+
+
+def chains_along(
+    structure: Structure, ends: Sequence[tuple[str, str]], most: int, sieve: Sieve | None = None
+) -> Iterator[tuple[ChainTable, Ints]]:
     """The chains of many pairs, by the interfaces at their ends, in as few tables as hold them.
 
     With each table the place in ``ends`` that each row belongs to. The chains of one pair stand together, as in
-    :func:`table_of`.
+    :func:`table_of`; those that a ``sieve`` does not want are left out before anything is copied.
     """
     tables: list[ChainTable] = []
     places: list[Ints] = []
     rows = 0
-    for table, of in _by_rear(structure, ends, most):
+    for table, of in _by_rear(structure, ends, most, sieve):
         if rows and rows + len(table) > _MOST_ALONG:
             yield joined(*tables), np.concatenate(places)
             tables, places, rows = [], [], 0
@@ -79,13 +85,18 @@ def chains_along(structure: Structure, ends: Sequence[tuple[str, str]], most: in
         yield joined(*tables), np.concatenate(places)
 
 
-def _by_rear(structure: Structure, ends: Sequence[tuple[str, str]], most: int) -> Iterator[tuple[ChainTable, Ints]]:
+def _by_rear(
+    structure: Structure, ends: Sequence[tuple[str, str]], most: int, sieve: Sieve | None
+) -> Iterator[tuple[ChainTable, Ints]]:
     """The chains of all pairs that meet a body at one interface; those that are many, pair by pair."""
     by_rear: dict[str, list[int]] = {}
     for place, (_, rear) in enumerate(ends):
         by_rear.setdefault(rear, []).append(place)
     numbers = interfaces_of(structure)
     for rear, places in by_rear.items():
+        if sieve is not None:
+            yield from _sieved(structure, ends, places, most, sieve)
+            continue
         if structure.like is None and are_light(structure, (rear,), most):
             every = _reaching(structure, rear, most)
             fronts = np.array([numbers[ends[place][0]] for place in places], dtype=np.int64)
@@ -96,6 +107,23 @@ def _by_rear(structure: Structure, ends: Sequence[tuple[str, str]], most: int) -
         for some in _in_portions(last - first):
             along, of = _stretches(first[some], last[some])
             yield every.of(along), np.array(places, dtype=np.int64)[some][of]
+
+
+def _sieved(
+    structure: Structure, ends: Sequence[tuple[str, str]], places: Sequence[int], most: int, sieve: Sieve
+) -> Iterator[tuple[ChainTable, Ints]]:
+    """The wanted chains of pairs that meet a body at one interface."""
+    met: dict[tuple[str, str], list[int]] = {}
+    for place in places:
+        met.setdefault(ends[place], []).append(place)
+    for (front, rear), numbers in met.items():
+        table = table_between(structure, front, rear, most)
+        together = max(1, _MOST_ALONG // max(1, len(table)))
+        for some in range(0, len(numbers), together):
+            mine = np.array(numbers[some : some + together], dtype=np.int64)
+            pair, rows = np.nonzero(np.broadcast_to(sieve(table, mine), (len(mine), len(table))))
+            if len(rows):
+                yield table.of(rows), mine[pair]
 
 
 def _stretches(first: Ints, last: Ints) -> tuple[Ints, Ints]:
