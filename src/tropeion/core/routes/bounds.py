@@ -81,7 +81,7 @@ def bounds_of(table: ChainTable, pairs: Pairs) -> Limits:
     return Limits(bound, sure, (reach == _INSIDE) | (reach == _FOCUSED_OUT), np.where(shared, reach, 0))
 
 
-def may_come_to(table: ChainTable, pairs: Pairs, least: Ints) -> Bools:
+def may_come_to(table: ChainTable, pairs: Pairs, least: Ints | int) -> Bools:
     """Where contacts and the register alone do not keep a chain from a grade of rank ``least``: the rest may."""
     found: Bools = _by_contacts_and_register(table, pairs, _error_mm(table, pairs)[1], _bare(table)) >= least
     return found

@@ -13,16 +13,16 @@ from dataclasses import dataclass
 import numpy as np
 
 from tropeion.core.asking import go_on
-from tropeion.core.findings import Grade
+from tropeion.core.findings import Grade, rank
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.usual import is_as_before
-from tropeion.core.gear.world import World
+from tropeion.core.gear.world import Structure, World
 from tropeion.core.keeping import kept
 from tropeion.core.practice import Practice
 
-from .bounds import Limits, bounds_of, ceilings_of
+from .bounds import Limits, bounds_of, ceilings_of, may_come_to
 from .chain_table import Bools, ChainTable, Ints, interfaces_of
 from .judging import Judging, judging_of
 from .loads import overloaded_in
@@ -33,6 +33,10 @@ from .table import are_light, chains_along, chains_among, chains_through, count_
 
 # So few chains are looked at together.
 _FEW = 20_000
+# So many chains between two interfaces are looked at before they are copied for each pair.
+_CROWDED = 1_000
+# What comes to less than this does not work.
+_WORKS = rank("partial")
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,6 +70,11 @@ def _best_of(
     few = count_along(world.structure, ends, most) <= _FEW
     ceilings = None if few else ceilings_of(world.structure, ends, columns, most)
     for pieces in (most,) if few else range(min(1, most), most + 1):
+        if pieces == most and _are_crowded(world.structure, [ends[place] for place in open_.tolist()], practice):
+            # Where something works, nobody looks at the many that contacts and the register keep from that.
+            worked = _working(world, judging, pairs, columns, ends, open_)
+            best_of_all = [worked.get(place, best) for place, best in enumerate(best_of_all)]
+            open_ = np.array([place for place in open_.tolist() if place not in worked], dtype=np.int64)
         for table, of in chains_along(world.structure, [ends[place] for place in open_.tolist()], pieces):
             go_on()
             told = _told(world, judging, pairs, columns, table, open_[of], None if pieces == most else ceilings)
@@ -73,6 +82,37 @@ def _best_of(
                 best_of_all[place] = best
         open_ = np.array([place for place in open_.tolist() if best_of_all[place] is _NO_WAY], dtype=np.int64)
     return best_of_all
+
+
+def _are_crowded(structure: Structure, ends: Sequence[tuple[str, str]], practice: Practice) -> bool:
+    """Whether so many chains stand between two interfaces that it pays to look at them there first.
+
+    Who goes close up has the longest judged as well, whatever bounds them.
+    """
+    count = count_along(structure, ends, int(practice.pieces))
+    return practice.purpose != "close_up" and count > _CROWDED * len(set(ends))
+
+
+def _working(
+    world: World,
+    judging: Judging,
+    pairs: Sequence[tuple[Lens, Body]],
+    columns: Pairs,
+    ends: Sequence[tuple[str, str]],
+    open_: Ints,
+) -> dict[int, Best]:
+    """The best of those of the pairs that are open of which some chain comes to more than others could."""
+
+    def may_work(table: ChainTable, places: Ints) -> Bools:
+        return may_come_to(table, columns.at(open_[places]), _WORKS)
+
+    found: dict[int, Best] = {}
+    asked = [ends[place] for place in open_.tolist()]
+    for table, of in chains_along(world.structure, asked, int(judging.practice.pieces), may_work):
+        go_on()
+        told = _told(world, judging, pairs, columns, table, open_[of], None)
+        found |= {place: best for place, best in told.items() if best.standing.level > 2 * (_WORKS - 1)}
+    return found
 
 
 def _told(

@@ -113,14 +113,21 @@ def _sieved(
     structure: Structure, ends: Sequence[tuple[str, str]], places: Sequence[int], most: int, sieve: Sieve
 ) -> Iterator[tuple[ChainTable, Ints]]:
     """The wanted chains of pairs that meet a body at one interface."""
-    met: dict[tuple[str, str], list[int]] = {}
+    met: dict[str, list[int]] = {}
     for place in places:
-        met.setdefault(ends[place], []).append(place)
-    for (front, rear), numbers in met.items():
-        table = table_between(structure, front, rear, most)
-        together = max(1, _MOST_ALONG // max(1, len(table)))
-        for some in range(0, len(numbers), together):
-            mine = np.array(numbers[some : some + together], dtype=np.int64)
+        met.setdefault(ends[place][0], []).append(place)
+    rear = ends[places[0]][1]
+    together = structure.like is None and are_light(structure, (rear,), most)
+    every = _reaching(structure, rear, most) if together else None
+    for front, numbers in met.items():
+        if every is None:
+            table = table_between(structure, front, rear, most)
+        else:
+            number = interfaces_of(structure)[front]
+            table = every.of(slice(*np.searchsorted(every.fronts, [number, number + 1])))
+        at_once = max(1, _MOST_ALONG // max(1, len(table)))
+        for some in range(0, len(numbers), at_once):
+            mine = np.array(numbers[some : some + at_once], dtype=np.int64)
             pair, rows = np.nonzero(np.broadcast_to(sieve(table, mine), (len(mine), len(table))))
             if len(rows):
                 yield table.of(rows), mine[pair]
