@@ -12,7 +12,7 @@ from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import Entry, with_entry
 from tropeion.core.gear.lenses import Lens
-from tropeion.core.gear.usual import is_as_before
+from tropeion.core.gear.usual import those_as_before
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.keeping import kept
 from tropeion.core.practice import Practice
@@ -132,10 +132,15 @@ def _taken_anew(world: World, after: World, kind: Kind, id_: str) -> tuple[Seque
     lenses: Sequence[Lens] = _at_hand([lens for lens in after.gear.mounted if not lens.retired and lens.id != id_])
     bodies: Sequence[Body] = _at_hand([body for body in after.gear.bodies if not body.retired and body.id != id_])
     if kind == "bodies":
-        lenses = [lens for lens in lenses if not is_as_before(world, after, lens)]
+        lenses = _others(lenses, those_as_before(world, after, lenses))
     else:
-        bodies = [body for body in bodies if not is_as_before(world, after, body)]
+        bodies = _others(bodies, those_as_before(world, after, bodies))
     return lenses[: max(1, MOST_PAIRS // max(1, len(bodies[:60])))], bodies[:60]
+
+
+def _others(all_: Sequence[T], some: Sequence[T]) -> list[T]:
+    known = {item.id for item in some}
+    return [item for item in all_ if item.id not in known]
 
 
 def _joined(

@@ -13,7 +13,7 @@ import numpy as np
 from tropeion.core.findings import Code, Grade
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
-from tropeion.core.gear.usual import is_as_before
+from tropeion.core.gear.usual import those_as_before
 from tropeion.core.gear.world import World, compile_world, with_tried
 from tropeion.core.practice import Practice
 from tropeion.core.rig.cautions import cautions_of
@@ -146,7 +146,9 @@ def _changed(
         beside = front in joints or rear in joints
         return (front, rear) in touched or (beside and not could[lens.id, body.id].standing.works)
 
-    fresh_bodies = [body for body in bodies if not is_as_before(since.world, world, body)]
+    same_bodies = {body.id for body in those_as_before(since.world, world, bodies)}
+    same_lenses = {lens.id for lens in those_as_before(since.world, world, lenses)}
+    fresh_bodies = [body for body in bodies if body.id not in same_bodies]
     near_bodies = [body for body in bodies if world.mount_of(body).joint in joints]
     others: dict[str, list[Body]] = {}
     for before, now in zip((since.now, since.could), standings, strict=True):
@@ -154,7 +156,7 @@ def _changed(
             others.setdefault(lens_id, []).append(world.bodies[body_id])
     changed: list[tuple[Lens, Body]] = []
     for lens in lenses:
-        if not is_as_before(since.world, world, lens) or is_picky(lens, since.practice):
+        if lens.id not in same_lenses or is_picky(lens, since.practice):
             changed += [(lens, body) for body in bodies]
             continue
         near = bodies if world.mount_of(lens).joint in joints else near_bodies

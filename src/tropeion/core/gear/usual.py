@@ -6,9 +6,9 @@ Lengths in mm. Where there is no usual value, the judgement says as a caution wh
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Final, Literal
+from typing import TYPE_CHECKING, Final, Literal, TypeVar
 
 from tropeion.core.findings import Code
 from tropeion.core.keeping import kept
@@ -20,6 +20,8 @@ from .mounts import USUAL_TOLERANCE_MM as MOUNT_TOLERANCE_MM
 
 if TYPE_CHECKING:
     from .world import Systems, World
+
+T = TypeVar("T", Lens, Body)
 
 # Where the length of a lens is not stated: no lens is shorter than this.
 SHORTEST_LENS_MM: Final = 18.0
@@ -197,6 +199,14 @@ def is_as_before(before: World, world: World, item: Lens | Body) -> bool:
     if isinstance(item, Lens):
         return own_circle_mm(before, item) == own_circle_mm(world, item)
     return contacts_unknown(before, item) == contacts_unknown(world, item)
+
+
+def those_as_before(before: World, world: World, items: Sequence[T]) -> list[T]:
+    """Those of some lenses or bodies of which :func:`is_as_before` says so."""
+    alike = _circles(before) == _circles(world) and _speaking(before) == _speaking(world)
+    # The very same, with the same around it.
+    same = {id(item) for item in (*before.gear.lenses, *before.gear.bodies)} if alike else set()
+    return [item for item in items if id(item) in same or is_as_before(before, world, item)]
 
 
 @kept(most=1)

@@ -69,15 +69,27 @@ class ChainTable:
 
     def adapters(self, index: int) -> tuple[Adapter, ...]:
         """The handiest pieces of one chain."""
-        groups = self.chain(index)
-        if any(group.limited for group in groups):
-            return next(expand(groups))
-        return tuple(group.first for group in groups)
+        return _handiest([self.groups[number] for number in self.numbers[index].tolist() if number >= 0])
+
+    def ids(self, rows: Ints) -> list[tuple[str, ...]]:
+        """The same of many, by their ids."""
+        groups = self.groups
+        return [
+            tuple([piece.id for piece in _handiest([groups[number] for number in numbers if number >= 0])])
+            for numbers in self.numbers[rows].tolist()
+        ]
 
     def of(self, rows: Ints | Bools | slice) -> ChainTable:
         """Some of the chains, in the order given."""
         arrays = (getattr(self, field.name)[rows] for field in fields(self)[1:])
         return ChainTable(self.groups, *arrays)
+
+
+def _handiest(chain: Sequence[Group]) -> tuple[Adapter, ...]:
+    for group in chain:
+        if group.limited:
+            return next(expand(tuple(chain)))
+    return tuple([group.members[0] for group in chain])
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -17,7 +17,7 @@ from tropeion.core.findings import Grade, rank
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
-from tropeion.core.gear.usual import is_as_before
+from tropeion.core.gear.usual import those_as_before
 from tropeion.core.gear.world import Structure, World
 from tropeion.core.keeping import kept
 from tropeion.core.practice import Practice
@@ -154,9 +154,9 @@ def _told(
     # A longer chain may bear what no short one does.
     stands = ~heavy if ceilings is not None else np.ones_like(heavy)
     return {
-        place: Best(StandingGrade(level), _ids(table, row))
-        for place, level, row, stand in zip(
-            of[starts].tolist(), levels.tolist(), rows.tolist(), stands.tolist(), strict=True
+        place: Best(StandingGrade(level), ids)
+        for place, level, ids, stand in zip(
+            of[starts].tolist(), levels.tolist(), table.ids(rows), stands.tolist(), strict=True
         )
         if stand
     }
@@ -169,10 +169,6 @@ def _surely_best(of: Ints, equal: Bools) -> Ints:
     pairs, at = np.unique(of[rows], return_index=True)
     first[pairs] = rows[at]
     return first[of]
-
-
-def _ids(table: ChainTable, index: int) -> tuple[str, ...]:
-    return tuple(adapter.id for adapter in table.adapters(index))
 
 
 def _searched(
@@ -263,8 +259,7 @@ def regraded(
     """
     if before.gear.protocols != world.gear.protocols or before.gear.mounts != world.gear.mounts:
         return best_of_each(world, lenses, bodies, practice, judging)
-    same_lenses = [lens for lens in lenses if is_as_before(before, world, lens)]
-    same_bodies = [body for body in bodies if is_as_before(before, world, body)]
+    same_lenses, same_bodies = those_as_before(before, world, lenses), those_as_before(before, world, bodies)
     kept_lenses, kept_bodies = {lens.id for lens in same_lenses}, {body.id for body in same_bodies}
     fresh_bodies = [body for body in bodies if body.id not in kept_bodies]
     judged = dict(known)
@@ -376,4 +371,4 @@ def _bettered(
                 some, mine = table.of(rows), limits.of(rows)
                 lighter = _lighter(judging, (lens, body), some, mine, able, standing.level)
                 by = by if lighter is None else rows.start + lighter
-            found[lens.id, body.id] = Best(standing, _ids(table, by))
+            found[lens.id, body.id] = Best(standing, table.ids(np.array([by]))[0])

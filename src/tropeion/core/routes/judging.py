@@ -11,7 +11,7 @@ from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Protocol
-from tropeion.core.gear.usual import taken_body, taken_for
+from tropeion.core.gear.usual import taken_body, taken_in
 from tropeion.core.gear.world import Systems, World
 from tropeion.core.keeping import kept
 from tropeion.core.practice import Practice
@@ -35,7 +35,7 @@ class Judging:
         self._known: dict[tuple[object, ...], StandingGrade] = {}
         self._alike = _alike_of(world.structure.systems, world.gear.protocols, practice)
         self._whole = cache(lambda lens_id: judged_of_lens(world.lenses[lens_id]))
-        self._contacts = cache(lambda lens_id: _kind(contacts_of_lens(taken_for(world, world.lenses[lens_id]))))
+        self._contacts = cache(lambda lens_id: _contacts_in(world.structure.systems, world.lenses[lens_id]))
         self._body = cache(lambda body_id: _kind(contacts_of_body(taken_body(world, world.bodies[body_id]))))
         self._adapter = cache(lambda adapter_id: _kind(contacts_of_adapter(world.adapters[adapter_id])))
 
@@ -90,6 +90,12 @@ def _alike_of(
 ) -> dict[tuple[object, ...], StandingGrade]:
     """What chains come to that only contacts decide: the same in every collection of these mounts and protocols."""
     return {}
+
+
+@kept(most=10_000)
+def _contacts_in(systems: Systems, lens: Lens) -> bytes:
+    """What a lens has in common with those that are alike but for lengths, in any collection of these mounts."""
+    return _kind(contacts_of_lens(taken_in(systems, lens)))
 
 
 def _kind(told: str) -> bytes:
