@@ -203,9 +203,11 @@ def is_as_before(before: World, world: World, item: Lens | Body) -> bool:
 
 def those_as_before(before: World, world: World, items: Sequence[T]) -> list[T]:
     """Those of some lenses or bodies of which :func:`is_as_before` says so."""
-    alike = _circles(before) == _circles(world) and _speaking(before) == _speaking(world)
-    # The very same, with the same around it.
-    same = {id(item) for item in (*before.gear.lenses, *before.gear.bodies)} if alike else set()
+    past, now = _circles(before), _circles(world)
+    others = {mount for mount in past.keys() | now.keys() if past.get(mount) != now.get(mount)}
+    others |= _speaking(before) ^ _speaking(world)
+    same = {id(lens) for lens in before.gear.lenses if lens.mount not in others}
+    same |= {id(body) for body in before.gear.bodies if body.mount not in others}
     return [item for item in items if id(item) in same or is_as_before(before, world, item)]
 
 
