@@ -6,7 +6,7 @@ import itertools
 import operator
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Literal, NamedTuple
 
 import numpy as np
 
@@ -119,10 +119,14 @@ def grid_of(world: World, practice: Practice, since: Grid | None = None) -> Grid
     grades = unlisted_grades(
         world, [Listed(lens, body, could[lens.id, body.id].standing) for lens, body in anew], practice
     )
+    picky = {lens.id for lens in lenses if is_picky(lens, practice)}
     for (lens, body), unlisted in zip(anew, grades, strict=True):
         pair = lens.id, body.id
-        here = _used(held, lens, body, now[pair], practice)
-        told = _used(world, lens, body, could[pair], practice)
+        if lens.id in picky:
+            here = _chosen(held, lens, body, now[pair], practice)
+            told = _chosen(world, lens, body, could[pair], practice)
+        else:
+            here, told = _used(now[pair]), _used(could[pair])
         cells[pair] = _cell(here, told, world, lens, body, unlisted)
     if since is not None and since.ends != ends:
         cells = {(lens.id, body.id): cells[lens.id, body.id] for lens in lenses for body in bodies}
@@ -186,8 +190,7 @@ def _at_hand(world: World, like: World | None) -> World:
     return compiled if compiled.tried == world.tried else with_tried(compiled, world.tried)
 
 
-@dataclass(frozen=True, slots=True)
-class _Used:
+class _Used(NamedTuple):
     """What a pair comes to, whether it works, and by which chain."""
 
     grade: Grade | None
@@ -195,11 +198,17 @@ class _Used:
     by: tuple[str, ...] | None
 
 
-def _used(world: World, lens: Lens, body: Body, best: Best, practice: Practice) -> _Used:
-    """By the best chain; where preferences exclude pieces, by the first route, which ranks those last."""
+def _used(best: Best) -> _Used:
+    """By the best chain."""
     stands = best.standing
-    if not stands.works or not is_picky(lens, practice):
-        return _Used(stands.grade, stands.works, best.by)
+    return _Used(stands.grade, stands.works, best.by)
+
+
+def _chosen(world: World, lens: Lens, body: Body, best: Best, practice: Practice) -> _Used:
+    """Where preferences exclude pieces, by the first route, which ranks those last."""
+    stands = best.standing
+    if not stands.works:
+        return _used(best)
     route, _ = best_route(world, lens, body, practice)
     return _Used(stands.grade, False, None) if route is None else _Used(stands.grade, serves(route), route.adapters)
 

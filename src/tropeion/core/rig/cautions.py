@@ -42,15 +42,16 @@ def cautions_of(world: World, lens: Lens, adapters: tuple[str, ...], body: Body)
     could touch, are not put together.
     """
     own = _own_of(world.structure, adapters)
-    ends = [world.mount_of(lens).load_rating_nm, world.mount_of(body).load_rating_nm]
-    least = min(own.rating_nm, *(math.inf if rating is None else rating for rating in ends))
+    front, rear = world.mount_of(lens), world.mount_of(body)
+    least = own.rating_nm
+    for rating in (front.load_rating_nm, rear.load_rating_nm):
+        least = least if rating is None else min(least, rating)
+    light = True
     if lens.mass_g is not None and lens.centre_of_mass_mm is not None:
         farthest = abs(lens.centre_of_mass_mm) + own.length_mm
-        light = moment_nm([lens.mass_g + own.mass_g], [farthest]) < least
-    else:
-        light = True
+        light = moment_nm((lens.mass_g + own.mass_g,), (farthest,)) < least
     stated = lens.rear_protrusion_mm is not None and not own.hides
-    if light and stated and (body.obstruction_mm is not None or not is_obstructed(body, world.mount_of(body))):
+    if light and stated and (body.obstruction_mm is not None or not is_obstructed(body, rear)):
         return ()
     return _codes_of(stack_of(world, lens, [world.adapters[id_] for id_ in adapters], body))
 

@@ -156,12 +156,12 @@ def ceilings_of(structure: Structure, ends: Sequence[tuple[str, str]], pairs: Pa
     Never less than what :func:`bounds_of` says of one of them; ``ends`` are the interfaces of the pairs.
     """
     numbers = interfaces_of(structure)
-    reaches = {rear: reach_of(structure, rear, most) for rear in {rear for _, rear in ends}}
-    fronts = [numbers[front] for front, _ in ends]
+    places = {rear: place for place, rear in enumerate(dict.fromkeys(rear for _, rear in ends))}
+    reaches = [reach_of(structure, rear, most) for rear in places]
+    at = np.array([places[rear] for _, rear in ends]), np.array([numbers[front] for front, _ in ends])
 
     def column(name: str) -> Any:
-        values = [getattr(reaches[rear], name)[front] for front, (_, rear) in zip(fronts, ends, strict=True)]
-        return np.array(values)[:, np.newaxis]
+        return np.stack([getattr(reach, name) for reach in reaches])[at][:, np.newaxis]
 
     voiced, bare = column("voiced"), column("bare")
     bound: Ints = np.where(pairs.mute | ~voiced, _MANUAL, _FULL)

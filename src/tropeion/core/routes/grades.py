@@ -64,7 +64,7 @@ def _best_of(
         return best_of_all
     judging, most = judging or judging_of(world, practice), int(practice.pieces)
     columns = pairs_of(judging.world, pairs, practice)
-    ends = [(world.mount_of(lens).joint, world.mount_of(body).joint) for lens, body in pairs]
+    ends = _ends_of(world, pairs)
     open_ = np.arange(len(pairs))
     # Short chains first: where one of them is surely as good as any could be, longer ones are not even listed.
     few = count_along(world.structure, ends, most) <= _FEW
@@ -82,6 +82,18 @@ def _best_of(
                 best_of_all[place] = best
         open_ = np.array([place for place in open_.tolist() if best_of_all[place] is _NO_WAY], dtype=np.int64)
     return best_of_all
+
+
+def _ends_of(world: World, pairs: Sequence[tuple[Lens, Body]]) -> list[tuple[str, str]]:
+    """The interfaces of lenses and bodies, each looked up once."""
+    fronts: dict[str, str] = {}
+    rears: dict[str, str] = {}
+    for lens, body in pairs:
+        if lens.id not in fronts:
+            fronts[lens.id] = world.mount_of(lens).joint
+        if body.id not in rears:
+            rears[body.id] = world.mount_of(body).joint
+    return [(fronts[lens.id], rears[body.id]) for lens, body in pairs]
 
 
 def _are_crowded(structure: Structure, ends: Sequence[tuple[str, str]], practice: Practice) -> bool:

@@ -37,7 +37,7 @@ from .standings import NOTHING, StandingGrade, level_of
 
 # So many places beside listed pieces are tried, those at hand first.
 _MOST_BESIDE = 8
-_MANUAL = rank("manual")
+_MANUAL, _FULL = rank("manual"), rank("full")
 
 
 @dataclass(frozen=True, slots=True)
@@ -141,7 +141,7 @@ def _better(world: World, wanted: Sequence[Listed], practice: Practice) -> list[
     """The rings that are better than what is listed, by the place of their pair."""
     search = _Search(world, practice)
     found: list[_Way | None] = [None] * len(wanted)
-    open_ = [place for place, one in enumerate(wanted) if one.standing.level < 2 * search.most(one)]
+    open_ = [place for place, one in enumerate(wanted) if search.may_better(one)]
     alone = search.alone([wanted[place] for place in open_])
     for place, way in zip(open_, alone, strict=True):
         if way is not None and way.works and way.level > wanted[place].standing.level:
@@ -247,11 +247,14 @@ class _Search:
 
     def _kinds_for(self, wanted: RingWanted, heard: tuple[str, ...]) -> tuple[tuple[Does, ...], int]:
         kinds = kinds_for(self._world, wanted, heard)
-        return kinds, _MANUAL if all("link" not in does for does in kinds) else rank("full")
+        return kinds, _MANUAL if all("link" not in does for does in kinds) else _FULL
 
-    def most(self, one: Listed) -> int:
-        """The best grade that a ring could come to, by whether it can speak for the lens."""
-        return self._kinds(self._front(one.lens.id).wanted, self._rear(one.body.id).heard)[1]
+    def may_better(self, one: Listed) -> bool:
+        """Whether a ring could come to more than what is listed, by whether it can speak for the lens."""
+        level = one.standing.level
+        if not 2 * _MANUAL <= level < 2 * _FULL:
+            return level < 2 * _MANUAL
+        return level < 2 * self._kinds(self._front(one.lens.id).wanted, self._rear(one.body.id).heard)[1]
 
     def alone(self, wanted: Sequence[Listed]) -> list[_Way | None]:
         """For each pair the ring between its own mounts that comes to the best; None where there is no room, or where
