@@ -330,9 +330,10 @@ def test_no_seam_is_left_between_layers() -> None:
 # The file
 
 
-def test_a_png_holds_every_pixel_and_the_palette() -> None:
+@pytest.mark.parametrize("packed", [True, False])
+def test_a_png_holds_every_pixel_and_the_palette(packed: bool) -> None:
     tones = np.arange(35, dtype=np.uint8).reshape(5, 7)
-    data = dump_png(tones, PALETTE)
+    data = dump_png(tones, PALETTE, packed=packed)
     assert data[:8] == b"\x89PNG\r\n\x1a\n"
     chunks = {}
     place = 8

@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 
-def dump_png(tones: npt.NDArray[np.uint8], palette: npt.NDArray[np.uint8]) -> bytes:
+def dump_png(tones: npt.NDArray[np.uint8], palette: npt.NDArray[np.uint8], *, packed: bool = True) -> bytes:
     """A picture of palette indices, shape (rows, columns), with a palette of shape (256, 3)."""
     rows, columns = tones.shape
     lines = np.zeros((rows, columns + 1), np.uint8)
@@ -18,7 +18,7 @@ def dump_png(tones: npt.NDArray[np.uint8], palette: npt.NDArray[np.uint8]) -> by
     parts = (
         (b"IHDR", header),
         (b"PLTE", palette.tobytes()),
-        (b"IDAT", zlib.compress(lines.tobytes(), 1)),
+        (b"IDAT", zlib.compress(lines.tobytes(), int(packed))),
         (b"IEND", b""),
     )
     return b"\x89PNG\r\n\x1a\n" + b"".join(_chunk(kind, data) for kind, data in parts)

@@ -199,7 +199,8 @@ def _layers(blur: Floats, tone: Floats, cover: Floats, at: tuple[slice, slice], 
         # On either side of what is sharp the same blur stands, and nothing of it between.
         down, over = (_runs((low < number + 1) & (high > number - 1)) for low, high in (by_row, by_column))
         for place in itertools.product(down, over):
-            share = np.abs(level[place] - number)
+            share = level[place] - np.float32(number)
+            np.abs(share, out=share)
             np.subtract(1, share, out=share)
             np.maximum(share, 0, out=share)
             layers.append(
@@ -215,7 +216,13 @@ def _layers(blur: Floats, tone: Floats, cover: Floats, at: tuple[slice, slice], 
 
 
 def _runs(there: npt.NDArray[np.bool_]) -> list[slice]:
-    """The stretches of a line that something is in."""
+    """The stretches of a line that something is in: mostly one."""
+    count = np.count_nonzero(there)
+    if not count:
+        return []
+    first, last = int(there.argmax()), len(there) - int(there[::-1].argmax())
+    if last - first == count:
+        return [slice(first, last)]
     edged = np.zeros(len(there) + 2, np.bool_)
     edged[1:-1] = there
     turns = np.flatnonzero(edged[1:] != edged[:-1])
