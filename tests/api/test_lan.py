@@ -244,6 +244,16 @@ def test_everything_else_for_a_device_that_may_most(most: httpx.Client) -> None:
     assert most.get(address).json()["version"] == page["version"]
 
 
+def test_text_goes_packed_through_the_network_and_pictures_as_they_are(most: httpx.Client) -> None:
+    rig = "lens=kel-55&body=o7&via=kel-ost-plain"
+    for path, packed in (("mounts", True), (f"match?{rig}", True), (f"frame/picture?{rig}", False)):
+        answer = most.get(f"/api/v1/{path}", headers={"accept-encoding": "gzip"})
+        assert answer.status_code == 200
+        assert ("content-encoding" in answer.headers) is packed, path
+    plain = most.get("/api/v1/mounts", headers={"accept-encoding": "identity"})
+    assert "content-encoding" not in plain.headers
+
+
 def test_what_a_device_may_is_changed_at_once(lan: LanServer) -> None:
     with lan.phone("Promoted") as phone, client_of(lan.machine) as machine:
         assert refused(phone.put("/api/v1/practice", json={})) == (403, "not_allowed")

@@ -11,7 +11,6 @@ from typing import Protocol
 
 from fastapi import APIRouter, FastAPI
 from starlette.concurrency import run_in_threadpool
-from starlette.middleware.gzip import DEFAULT_EXCLUDED_CONTENT_TYPES, GZipMiddleware
 
 from tropeion.devices.calipers import Calipers
 from tropeion.devices.cameras import Cameras
@@ -37,12 +36,11 @@ from . import (
 )
 from .gates import Gate
 from .looked import LookedAt
+from .packing import PackedForTheNetwork
 from .rights import PAIR_PATH
 from .server import most_connections
 from .work import Works
 
-# Databases, and progress that is told line by line.
-_AS_THEY_ARE = ("application/vnd.sqlite3", "application/octet-stream", "application/x-ndjson")
 WEB_FILES = Path(__file__).parent.parent / "web_dist"
 
 
@@ -131,12 +129,7 @@ def create_app(
     for router in (*_routers(), *([gallery_resource.router] if demo else [])):
         app.router.routes.extend(router.routes)
     for_strangers = frozenset[str]() if web_files is None else pages.install(app, web_files)
-    app.add_middleware(
-        GZipMiddleware,
-        minimum_size=1000,
-        compresslevel=5,
-        exclude_content_types=(*DEFAULT_EXCLUDED_CONTENT_TYPES, *_AS_THEY_ARE),
-    )
+    app.add_middleware(PackedForTheNetwork)
     app.add_middleware(
         guards.Guards,
         gate=Gate(("127.0.0.1", "localhost", "[::1]"), most_connections() // 2, guards.MOST_UPLOADS // 2),
