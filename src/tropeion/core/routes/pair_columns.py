@@ -259,12 +259,15 @@ def pairs_of(world: World, pairs: Sequence[tuple[Lens, Body]], practice: Practic
     """Some pairs of the collection by one practice, as columns before a table."""
     lens_ids = list(dict.fromkeys(lens.id for lens, _ in pairs))
     body_ids = list(dict.fromkeys(body.id for _, body in pairs))
-    places = [{id_: number for number, id_ in enumerate(ids)} for ids in (lens_ids, body_ids)]
-    front, rear = (
-        np.array([at[pair[side].id] for pair in pairs], dtype=np.int64)[:, np.newaxis] for side, at in enumerate(places)
-    )
-    fronts = _gathered(_Front, [_front_of(world, id_) for id_ in lens_ids], front)
-    rears = _gathered(_Rear, [_rear_of(world, id_, practice.use, practice.blur) for id_ in body_ids], rear)
+    most = 2 * len(lens_ids) > len(world.gear.lenses)
+    lens_at, lens_values = _every_front(world) if most else _fronts_of(world, lens_ids)
+    if not lens_at.keys() >= set(lens_ids):
+        # One with another mount is no lens of the collection.
+        lens_at, lens_values = _fronts_of(world, lens_ids)
+    body_at = {id_: number for number, id_ in enumerate(body_ids)}
+    body_values = _values([_rear_of(world, id_, practice.use, practice.blur) for id_ in body_ids], _Rear)
+    fronts = _gathered(_Front, lens_values, [lens_at[lens.id] for lens, _ in pairs])
+    rears = _gathered(_Rear, body_values, [body_at[body.id] for _, body in pairs])
     circles = fronts["circle_mm"][:, 0].tolist()
     halves = [_half_mm(world, body.id, practice.use, circle) for (_, body), circle in zip(pairs, circles, strict=True)]
     mute = fronts["mute"] | rears["mute"]
@@ -288,9 +291,25 @@ def pairs_of(world: World, pairs: Sequence[tuple[Lens, Body]], practice: Practic
     )
 
 
-def _gathered(kind: type[_Front | _Rear], ends: Sequence[_Front | _Rear], at: Ints) -> dict[str, Any]:
+@kept(most=1)
+def _every_front(world: World) -> tuple[Mapping[str, int], Floats]:
+    """All lenses of a collection: who asks for most of them asks more than once."""
+    return _fronts_of(world, [lens.id for lens in world.gear.mounted])
+
+
+def _fronts_of(world: World, lens_ids: Sequence[str]) -> tuple[Mapping[str, int], Floats]:
+    """Lenses by their place, and a row of values for each."""
+    at = {id_: number for number, id_ in enumerate(lens_ids)}
+    return at, _values([_front_of(world, id_) for id_ in lens_ids], _Front)
+
+
+def _values(ends: Sequence[_Front | _Rear], kind: type[_Front | _Rear]) -> Floats:
+    return np.array(ends, dtype=np.float64).reshape(len(ends), len(kind._fields))
+
+
+def _gathered(kind: type[_Front | _Rear], values: Floats, at: Sequence[int]) -> dict[str, Any]:
     """Every field of some lenses or bodies as a column, in the order of the pairs."""
-    columns = np.array(ends, dtype=np.float64).reshape(len(ends), len(kind._fields)).T[:, at]
+    columns = values[np.array(at, dtype=np.int64)].T[:, :, np.newaxis]
     return {
         name: column.astype(np.bool_) if name in _FLAGS else column
         for name, column in zip(kind._fields, columns, strict=True)
