@@ -217,6 +217,8 @@ def _touched(before: World, world: World) -> frozenset[tuple[str, str]] | None:
     """The interfaces that a changed adapter stands between, either way round. None: all."""
     if before.gear.mounts != world.gear.mounts or before.gear.protocols != world.gear.protocols:
         return None
+    if before.structure is world.structure:
+        return frozenset()
     gone, come = changed_adapters(before, world)
     ends = [(world.mounts[piece.lens_mount].joint, world.mounts[piece.body_mount].joint) for piece in (*gone, *come)]
     return frozenset((*ends, *(pair[::-1] for pair in ends)))

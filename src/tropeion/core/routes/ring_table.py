@@ -100,6 +100,7 @@ def beside_of(structure: Structure, joint: str, side: int) -> Beside:
 def ring_table(world: World, rings: Sequence[tuple[RingPlace, Does]]) -> ChainTable:
     """Rings at their places as chains of a table, with the listed piece beside them; in their order."""
     groups: dict[int, int] = {}
+    alike: dict[str, int] = {}
     listed: list[Adapter] = []
     kinds: list[Adapter] = []
     which = []
@@ -107,8 +108,9 @@ def ring_table(world: World, rings: Sequence[tuple[RingPlace, Does]]) -> ChainTa
         # Many rings do the very same.
         key = id(does)
         if key not in groups:
-            groups[key] = len(kinds)
-            kinds.append(made_ring(world, place.front, place.rear, 1.0, does))
+            groups[key] = alike.setdefault(repr(does), len(kinds))
+            if groups[key] == len(kinds):
+                kinds.append(made_ring(world, place.front, place.rear, 1.0, does))
         which.append(groups[key])
     places: dict[str, int] = {}
     for place, _ in rings:
