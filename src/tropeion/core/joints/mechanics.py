@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 import operator
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from tropeion.core import catalogue
@@ -315,11 +315,18 @@ def smallest_ring_mm(structure: Structure, lens_mount: Mount, body_mount: Mount)
 @kept(most=1)
 def _shortest_listed(structure: Structure) -> Mapping[tuple[str, str], float]:
     """The length of the shortest ring without glass between two interfaces, either way round."""
+    like, between = structure.like, structure.adapters_by_joints
     shortest: dict[tuple[str, str], float] = {}
-    for (front, rear), adapters in structure.adapters_by_joints.items():
-        lengths = [adapter.physical_length_mm for adapter in adapters if not adapter.has_glass]
-        for ends in ((front, rear), (rear, front)) if lengths else ():
-            shortest[ends] = min(shortest.get(ends, math.inf), *lengths)
+    anew: Iterable[tuple[str, str]] = between
+    if like is not None:
+        shortest = dict(_shortest_listed(like))
+        changed = [*(like.adapters[id_] for id_ in structure.gone), *(structure.adapters[id_] for id_ in structure.new)]
+        mounts = structure.mounts
+        anew = {(mounts[one.lens_mount].joint, mounts[one.body_mount].joint) for one in changed}
+    for front, rear in anew:
+        either = (*between.get((front, rear), ()), *between.get((rear, front), ()))
+        least = min((adapter.physical_length_mm for adapter in either if not adapter.has_glass), default=math.inf)
+        shortest[front, rear] = shortest[rear, front] = least
     return shortest
 
 

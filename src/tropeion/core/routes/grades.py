@@ -291,7 +291,11 @@ def regraded(
                 if world.mount_of(lens).joint in crowded:
                     again[lens.id, body.id] = None
         # So does what hung on one that is gone.
-        again |= {pair: None for pair, best in judged.items() if best.by and not gone.isdisjoint(best.by)}
+        if len(gone) == 1:
+            (one,) = gone
+            again |= {pair: None for pair, best in judged.items() if best.by and one in best.by}
+        elif gone:
+            again |= {pair: None for pair, best in judged.items() if best.by and not gone.isdisjoint(best.by)}
         if come:
             judging = judging or judging_of(world, practice)
             _through_changed(world, judging, judged, again, come, same_lenses, same_bodies)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import operator
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, fields, replace
 
@@ -82,19 +83,19 @@ def _meeting(structure: Structure) -> tuple[Mapping[str, list[Ordered]], Mapping
 def beside_of(structure: Structure, joint: str, side: int) -> Beside:
     """The pieces behind a ring that go onto a body (``side`` 0), or before it and take a lens (1)."""
     some = _meeting(structure)[side].get(joint, [])
-    links = [link_of(structure, adapter.id) for _, adapter in some]
+    adapters, order = tuple([adapter for _, adapter in some]), tuple([place for place, _ in some])
+    if structure.like is not None:
+        base = beside_of(structure.like, joint, side)
+        if len(base.adapters) == len(adapters) and all(map(operator.is_, base.adapters, adapters)):
+            return replace(base, order=order)
+    links = [link_of(structure, adapter.id) for adapter in adapters]
     squared = np.array([link.magnification**2 for link in links], dtype=np.float64)
     glass = [link.glass or (0.0, 0.0) for link in links]
     adds = [
         link.error_mm + k * expects - delivers
         for link, k, (expects, delivers) in zip(links, squared.tolist(), glass, strict=True)
     ]
-    return Beside(
-        tuple(adapter for _, adapter in some),
-        tuple(order for order, _ in some),
-        squared,
-        np.array(adds, dtype=np.float64),
-    )
+    return Beside(adapters, order, squared, np.array(adds, dtype=np.float64))
 
 
 def ring_table(world: World, rings: Sequence[tuple[RingPlace, Does]]) -> ChainTable:

@@ -257,8 +257,7 @@ def _all_counts(structure: Structure, most: int) -> tuple[Floats, Floats]:
     interfaces = len(steps.interfaces)
     found = []
     for weights in (np.ones(len(usable)), sizes):
-        once = np.zeros((interfaces, interfaces))
-        np.add.at(once, (fronts, rears), weights)
+        once = np.bincount(fronts * interfaces + rears, weights, interfaces**2).reshape(interfaces, interfaces)
         powers = [np.eye(interfaces)]
         for _ in range(most):
             powers.append(once @ powers[-1])
