@@ -78,7 +78,10 @@ Standings = Mapping[tuple[str, str], Best]
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Grid:
-    """A report, with what the next one after a small change is made of."""
+    """A report, with what the next one after a small change is made of.
+
+    ``alone`` are the pairs for which a ring that is not listed would do by itself.
+    """
 
     report: GridReport
     world: World
@@ -88,6 +91,7 @@ class Grid:
     could: Standings = field(repr=False)
     now: Standings = field(repr=False)
     cells: Mapping[tuple[str, str], Cell] = field(repr=False)
+    alone: frozenset[tuple[str, str]] = field(repr=False)
 
 
 def whole_kit(world: World, practice: Practice) -> GridReport:
@@ -111,44 +115,59 @@ def grid_of(world: World, practice: Practice, since: Grid | None = None) -> Grid
         now = regraded(since.held, since.now, held, lenses, bodies, practice, judging)
     ends = tuple(lens.id for lens in lenses), tuple(body.id for body in bodies)
     cells: dict[tuple[str, str], Cell] = {}
+    alone: set[tuple[str, str]] = set()
     if since is None:
-        anew = [(lens, body) for lens in lenses for body in bodies]
+        anew = [(lens, body, True) for lens in lenses for body in bodies]
     else:
-        cells = dict(since.cells)
+        cells, alone = dict(since.cells), set(since.alone)
         anew = _changed(since, world, lenses, bodies, (now, could))
     grades = unlisted_grades(
-        world, [Listed(lens, body, could[lens.id, body.id].standing) for lens, body in anew], practice
+        world,
+        [Listed(lens, body, could[lens.id, body.id].standing, not_alone=not whole) for lens, body, whole in anew],
+        practice,
     )
     picky = {lens.id for lens in lenses if is_picky(lens, practice)}
-    for (lens, body), unlisted in zip(anew, grades, strict=True):
+    for (lens, body, _), unlisted in zip(anew, grades, strict=True):
         pair = lens.id, body.id
+        (alone.add if unlisted.alone else alone.discard)(pair)
         if lens.id in picky:
             here = _chosen(held, lens, body, now[pair], practice)
             told = _chosen(world, lens, body, could[pair], practice)
         else:
             here, told = _used(now[pair]), _used(could[pair])
-        cells[pair] = _cell(here, told, world, lens, body, unlisted)
+        cells[pair] = _cell(here, told, world, lens, body, unlisted.grade)
     if since is not None and since.ends != ends:
         cells = {(lens.id, body.id): cells[lens.id, body.id] for lens in lenses for body in bodies}
+        alone &= cells.keys()
     rows, columns = _ends(world, lenses, bodies, cells)
-    return Grid(GridReport(rows, columns, tuple(cells.values())), world, held, practice, ends, could, now, cells)
+    report = GridReport(rows, columns, tuple(cells.values()))
+    return Grid(report, world, held, practice, ends, could, now, cells, frozenset(alone))
 
 
 def _changed(
     since: Grid, world: World, lenses: Sequence[Lens], bodies: Sequence[Body], standings: tuple[Standings, Standings]
-) -> list[tuple[Lens, Body]]:
-    """The pairs that are not what they were, or meet a changed adapter."""
+) -> list[tuple[Lens, Body, bool]]:
+    """The pairs that are not what they were, and those for which another ring might do beside a changed adapter.
+
+    Of the latter it is not asked again (the third is false) whether one by itself would; where one would, nothing is.
+    """
     touched = _touched(since.world, world)
     if touched is None:
-        return [(lens, body) for lens in lenses for body in bodies]
+        return [(lens, body, True) for lens in lenses for body in bodies]
     joints = {joint for ends in touched for joint in ends}
     could = standings[1]
 
-    def meets(lens: Lens, body: Body) -> bool:
-        """Whether a ring that is not listed might be another: between the two, or beside the piece that changed."""
-        front, rear = world.mount_of(lens).joint, world.mount_of(body).joint
-        beside = front in joints or rear in joints
-        return (front, rear) in touched or (beside and not could[lens.id, body.id].standing.works)
+    def met(lens: Lens, some: Sequence[Body]) -> tuple[list[Body], list[Body]]:
+        """With which bodies a ring that is not listed might be another: between the two, or beside what changed."""
+        front = world.mount_of(lens).joint
+        between, beside = [], []
+        for body in some:
+            pair, rear = (lens.id, body.id), world.mount_of(body).joint
+            if (front, rear) in touched:
+                between.append(body)
+            elif (front in joints or rear in joints) and not could[pair].standing.works and pair not in since.alone:
+                beside.append(body)
+        return between, beside
 
     same_bodies = {body.id for body in those_as_before(since.world, world, bodies)}
     same_lenses = {lens.id for lens in those_as_before(since.world, world, lenses)}
@@ -158,15 +177,15 @@ def _changed(
     for before, now in zip((since.now, since.could), standings, strict=True):
         for lens_id, body_id in _others(before, now):
             others.setdefault(lens_id, []).append(world.bodies[body_id])
-    changed: list[tuple[Lens, Body]] = []
+    changed: list[tuple[Lens, Body, bool]] = []
     for lens in lenses:
         if lens.id not in same_lenses or is_picky(lens, since.practice):
-            changed += [(lens, body) for body in bodies]
+            changed += [(lens, body, True) for body in bodies]
             continue
-        near = bodies if world.mount_of(lens).joint in joints else near_bodies
-        met = [body for body in near if meets(lens, body)]
-        some = {body.id: body for body in (*fresh_bodies, *met, *others.get(lens.id, ()))}
-        changed += [(lens, body) for body in some.values()]
+        between, beside = met(lens, bodies if world.mount_of(lens).joint in joints else near_bodies)
+        whole = {body.id: body for body in (*fresh_bodies, *between, *others.get(lens.id, ()))}
+        changed += [(lens, body, True) for body in whole.values()]
+        changed += [(lens, body, False) for body in beside if body.id not in whole]
     return changed
 
 

@@ -31,6 +31,11 @@ class RingPlace:
     behind: Adapter | None = None
 
     @property
+    def alone(self) -> bool:
+        """Whether no listed piece is beside it."""
+        return self.before is None and self.behind is None
+
+    @property
     def at_hand(self) -> bool:
         """Whether the listed piece is."""
         return any(piece is not None and piece.at_hand for piece in (self.before, self.behind))

@@ -395,11 +395,18 @@ def _through(structure: Structure, rear: str, most: int) -> ChainTable:
 
 @kept(most=2)
 def _holding(structure: Structure, ids: frozenset[str]) -> tuple[Ints, Ints]:
-    """The groups that hold one of these adapters, and the others; of a structure upon another, the fresh ones."""
+    """The groups that hold one of these adapters, and the others; of a structure upon another, the fresh ones too."""
     if structure.like is not None:
         revision = _revision(structure)
         count = len(revision.stale) - 1 - len(revision.fresh)
-        return revision.fresh, np.flatnonzero(~revision.stale[:count])
+        stands = np.flatnonzero(~revision.stale[:count])
+        # What was changed back is as it was there, and nothing fresh.
+        back = ids - structure.new
+        if not back:
+            return revision.fresh, stands
+        members = [revision.steps.groups[number].members for number in stands.tolist()]
+        holds = np.array([any(one.id in back for one in some) for some in members], dtype=np.bool_)
+        return np.concatenate([revision.fresh, stands[holds]]), stands[~holds]
     groups = steps_between(structure).groups
     holds = np.array([any(member.id in ids for member in group.members) for group in groups], dtype=np.bool_)
     return np.flatnonzero(holds), np.flatnonzero(~holds)

@@ -88,11 +88,15 @@ class Unlisted:
 
 @dataclass(frozen=True, slots=True)
 class Listed:
-    """A lens and a body, and how well they stand by what is listed."""
+    """A lens and a body, and how well they stand by what is listed.
+
+    ``not_alone``: it is known that no ring by itself does, so that only one beside a listed piece may.
+    """
 
     lens: Lens
     body: Body
     standing: StandingGrade
+    not_alone: bool = False
 
 
 def unlisted_if_better(
@@ -103,9 +107,22 @@ def unlisted_if_better(
     return None if way is None else _told(world, lens, body, practice, way)
 
 
-def unlisted_grades(world: World, wanted: Sequence[Listed], practice: Practice) -> list[Grade | None]:
-    """The grades of these, for many pairs; None where no ring is better than what is listed."""
-    return [None if way is None else way.grade for way in _better(world, wanted, practice)]
+@dataclass(frozen=True, slots=True)
+class UnlistedGrade:
+    """What a ring that is not listed comes to, and whether it stands there ``alone``; None: none is better."""
+
+    grade: Grade | None
+    alone: bool
+
+
+def unlisted_grades(world: World, wanted: Sequence[Listed], practice: Practice) -> list[UnlistedGrade]:
+    """The grades of these, for many pairs, where they are better than what is listed."""
+    return [
+        _NONE if way is None else UnlistedGrade(way.grade, way.place.alone) for way in _better(world, wanted, practice)
+    ]
+
+
+_NONE = UnlistedGrade(None, alone=False)
 
 
 def unlisted_for(world: World, lens: Lens, body: Body, practice: Practice) -> Unlisted | None:
@@ -142,14 +159,15 @@ def _better(world: World, wanted: Sequence[Listed], practice: Practice) -> list[
     search = _Search(world, practice)
     found: list[_Way | None] = [None] * len(wanted)
     open_ = [place for place, one in enumerate(wanted) if search.may_better(one)]
-    alone = search.alone([wanted[place] for place in open_])
-    for place, way in zip(open_, alone, strict=True):
+    first = [place for place in open_ if not wanted[place].not_alone]
+    alone = dict(zip(first, search.alone([wanted[place] for place in first]), strict=True))
+    for place, way in alone.items():
         if way is not None and way.works and way.level > wanted[place].standing.level:
             found[place] = way
     open_ = [
         place
-        for place, way in zip(open_, alone, strict=True)
-        if not wanted[place].standing.works and not (way is not None and way.works)
+        for place in open_
+        if not wanted[place].standing.works and not ((way := alone.get(place)) is not None and way.works)
     ]
     for place, way in zip(open_, search.beside([wanted[place] for place in open_]), strict=True):
         if way is not None and way.level > wanted[place].standing.level:
