@@ -34,7 +34,7 @@ from .table import are_light, chains_along, chains_among, chains_through, count_
 # So few chains are looked at together.
 _FEW = 20_000
 # So many chains between two interfaces are looked at before they are copied for each pair.
-_CROWDED = 1_000
+_CROWDED = 3_000
 # What comes to less than this does not work.
 _WORKS = rank("partial")
 
