@@ -21,7 +21,7 @@ from tropeion.core.routes.chain_table import Bools, Ints
 from tropeion.core.routes.chains import Chain
 
 from .looked_at import Alone, LookedAt, marked, one_after_another
-from .market import cents, group_offer
+from .market import cents
 from .program import Run
 from .sources import sources_of
 from .task import Offer, Task, Want, Way, uses_of
@@ -138,25 +138,14 @@ class Pool:
         order = np.argsort(rows.source, kind="stable")
         self._source, self._numbers = rows.source[order], rows.numbers[:, order]
         self._promised, self._sure, self._over = rows.promised[order], rows.sure[order], rows.over[order]
-        self._offers = self._offered()
-        self._had: Bools = self._can_be_had()
+        self._offers = looked.offers_in(self._numbers)
+        for number, offer in self._offers.items():
+            group = self._groups[number]
+            found.offers[group.first.id], found.groups[group.first.id] = offer, (group,)
+        self._had: Bools = looked.can_be_had(self._numbers)
         self._stands: Bools = self._had & ~self._over
         self._made: dict[int, Candidate] = {}
         self._apart = one_after_another(question)
-
-    def _offered(self) -> dict[int, Offer]:
-        """The offers of the groups that stand in some row."""
-        offers = {}
-        for number in np.flatnonzero(marked(len(self._groups), self._numbers)).tolist():
-            group = self._groups[number]
-            offers[number] = group_offer(group, self._question)
-            self._found.offers[group.first.id] = offers[number]
-            self._found.groups[group.first.id] = (group,)
-        return offers
-
-    def _can_be_had(self) -> Bools:
-        lacking = [number for number, offer in self._offers.items() if not offer.owned and offer.price is None]
-        return ~self._holds(self._numbers, lacking)
 
     def _holds(self, numbers: Ints, groups: Sequence[int]) -> Bools:
         """Where a chain holds one of some groups."""

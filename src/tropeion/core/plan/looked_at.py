@@ -120,7 +120,7 @@ class LookedAt:
         yield from ones
         alone = Alone(self._question, self.groups)
         for rows in ones:
-            had = self._can_be_had(rows.numbers) & rows.sure & ~rows.over & self._plain[rows.source]
+            had = self.can_be_had(rows.numbers) & rows.sure & ~rows.over & self._plain[rows.source]
             alone.note(self._demand[rows.source[had]], rows.numbers[:, had])
         yield from self._in_turns(every[~alone.met[self._demand]], 2, self._most, alone)
 
@@ -175,20 +175,24 @@ class LookedAt:
         over = overloaded_in(self._world, table, good, along.at(good))
         single = table.pieces[good] == 1
         ones = np.flatnonzero(single & sure & ~over)
-        ones = ones[self._can_be_had(numbers[:, ones])]
+        ones = ones[self.can_be_had(numbers[:, ones])]
         sources, place = np.unique(of, return_inverse=True)
         does = np.zeros((len(sources), len(self.groups) + 1), dtype=np.bool_)
         does[place[ones], numbers[:1, ones]] = True
         needed = single | ~does[place, numbers].any(axis=0)
         return Rows(of[needed], numbers[:, needed], limits.bounds[good][needed], sure[needed], over[needed])
 
-    def _can_be_had(self, numbers: Ints) -> Bools:
+    def offers_in(self, numbers: Ints) -> dict[int, Offer]:
+        """The offers of the groups that stand in some chains."""
+        named = np.flatnonzero(marked(len(self.groups), numbers)).tolist()
+        for number in named:
+            if number not in self._offers:
+                self._offers[number] = group_offer(self.groups[number], self._question)
+        return {number: self._offers[number] for number in named}
+
+    def can_be_had(self, numbers: Ints) -> Bools:
         """Which chains are of pieces that are at hand or have a price."""
-        lacking = []
-        for number in np.flatnonzero(marked(len(self.groups), numbers)).tolist():
-            offer = self._offers.get(number) or group_offer(self.groups[number], self._question)
-            self._offers[number] = offer
-            if not offer.owned and offer.price is None:
-                lacking.append(number)
+        offers = self.offers_in(numbers)
+        lacking = [number for number, offer in offers.items() if not offer.owned and offer.price is None]
         had: Bools = ~np.any(marked(len(self.groups), np.array(lacking, dtype=np.int64))[numbers], axis=0)
         return had

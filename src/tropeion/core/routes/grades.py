@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from tropeion.core.asking import go_on
-from tropeion.core.findings import Grade, rank
+from tropeion.core.findings import GRADES, Grade, rank, works
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -36,7 +36,7 @@ _FEW = 20_000
 # So many chains between two interfaces are looked at before they are copied for each pair.
 _CROWDED = 3_000
 # What comes to less than this does not work.
-_WORKS = rank("partial")
+_WORKS = min(rank(grade) for grade in GRADES if works(grade))
 
 
 @dataclass(frozen=True, slots=True)
