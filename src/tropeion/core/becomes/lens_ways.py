@@ -21,13 +21,14 @@ from tropeion.core.keeping import kept
 from tropeion.core.practice import Practice
 from tropeion.core.rig.assembly import Assembly, price_of, to_buy
 from tropeion.core.rig.judgement import Assessment, assess
+from tropeion.core.routes.along import chains_along
 from tropeion.core.routes.bounds import Limits, bounds_of
 from tropeion.core.routes.chain_table import UNKNOWN_PRICE, ChainTable, Ints
 from tropeion.core.routes.chains import Group
 from tropeion.core.routes.pair_columns import pairs_of
 from tropeion.core.routes.promising import MOST_JUDGED
 from tropeion.core.routes.standings import StandingGrade, standing_of
-from tropeion.core.routes.table import chains_along, table_between
+from tropeion.core.routes.table import table_between
 
 
 @dataclass(frozen=True, slots=True)

@@ -13,12 +13,13 @@ from tropeion.core.findings import rank
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan_question import PlanQuestion
+from tropeion.core.routes.along import chains_along
 from tropeion.core.routes.bounds import bounds_of, may_come_to
 from tropeion.core.routes.chain_table import Bools, ChainTable, Ints, padded
 from tropeion.core.routes.chains import Group
 from tropeion.core.routes.loads import overloaded_in
 from tropeion.core.routes.pair_columns import pairs_of
-from tropeion.core.routes.table import chains_along, count_along
+from tropeion.core.routes.table import count_along
 
 from .market import group_offer
 from .program import LOOKED_BY, LOOKED_ONCE_BY, Run

@@ -22,6 +22,7 @@ from tropeion.core.gear.world import Structure, World
 from tropeion.core.keeping import kept
 from tropeion.core.practice import Practice
 
+from .along import chains_along, chains_among
 from .bounds import Limits, bounds_of, ceilings_of, may_come_to
 from .chain_table import Bools, ChainTable, Ints, interfaces_of
 from .judging import Judging, judging_of
@@ -29,7 +30,7 @@ from .loads import overloaded_in
 from .pair_columns import Pairs, pairs_of
 from .promising import MOST_JUDGED, in_turn
 from .standings import NOTHING, StandingGrade
-from .table import are_light, chains_along, chains_among, chains_through, count_along, fronts_with_more
+from .table import are_light, chains_through, count_along, fronts_with_more
 
 # So few chains are looked at together.
 _FEW = 20_000

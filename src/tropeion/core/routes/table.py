@@ -5,7 +5,7 @@ Chains are built up from the body one piece at a time, for all fronts at once; a
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from typing import Final
 
@@ -59,121 +59,6 @@ def table_between(structure: Structure, front: str, rear: str, most: int) -> Cha
     return padded(_listed(structure, number, rear, _depth(structure, number, rear, most)), most)
 
 
-# Of the chains between two interfaces, a row for each place in the ends that are asked for: those that are wanted.
-Sieve = Callable[[ChainTable, Ints], Bools]
-
-
-def chains_along(
-    structure: Structure, ends: Sequence[tuple[str, str]], most: int, sieve: Sieve | None = None
-) -> Iterator[tuple[ChainTable, Ints]]:
-    """The chains of many pairs, by the interfaces at their ends, in as few tables as hold them.
-
-    With each table the place in ``ends`` that each row belongs to. The chains of one pair stand together, as in
-    :func:`table_of`; those that a ``sieve`` does not want are left out before anything is copied.
-    """
-    tables: list[ChainTable] = []
-    places: list[Ints] = []
-    rows = 0
-    for table, of in _by_rear(structure, ends, most, sieve):
-        if rows and rows + len(table) > _MOST_ALONG:
-            yield joined(*tables), np.concatenate(places)
-            tables, places, rows = [], [], 0
-        tables.append(table)
-        places.append(of)
-        rows += len(table)
-    if rows:
-        yield joined(*tables), np.concatenate(places)
-
-
-def _by_rear(
-    structure: Structure, ends: Sequence[tuple[str, str]], most: int, sieve: Sieve | None
-) -> Iterator[tuple[ChainTable, Ints]]:
-    """The chains of all pairs that meet a body at one interface; those that are many, pair by pair."""
-    by_rear: dict[str, list[int]] = {}
-    for place, (_, rear) in enumerate(ends):
-        by_rear.setdefault(rear, []).append(place)
-    numbers = interfaces_of(structure)
-    for rear, places in by_rear.items():
-        if sieve is not None:
-            yield from _sieved(structure, ends, places, most, sieve)
-            continue
-        if structure.like is None and are_light(structure, (rear,), most):
-            every = _reaching(structure, rear, most)
-            fronts = np.array([numbers[ends[place][0]] for place in places], dtype=np.int64)
-            first, last = (np.searchsorted(every.fronts, fronts, side) for side in ("left", "right"))
-        else:
-            every, stretches = _one_by_one(structure, [ends[place][0] for place in places], rear, most)
-            first, last = stretches[:, 0], stretches[:, 1]
-        for some in _in_portions(last - first):
-            along, of = _stretches(first[some], last[some])
-            yield every.of(along), np.array(places, dtype=np.int64)[some][of]
-
-
-def _sieved(
-    structure: Structure, ends: Sequence[tuple[str, str]], places: Sequence[int], most: int, sieve: Sieve
-) -> Iterator[tuple[ChainTable, Ints]]:
-    """The wanted chains of pairs that meet a body at one interface."""
-    met: dict[str, list[int]] = {}
-    for place in places:
-        met.setdefault(ends[place][0], []).append(place)
-    rear = ends[places[0]][1]
-    together = structure.like is None and are_light(structure, (rear,), most)
-    every = _reaching(structure, rear, most) if together else None
-    for front, numbers in met.items():
-        if every is None:
-            table = table_between(structure, front, rear, most)
-        else:
-            number = interfaces_of(structure)[front]
-            table = every.of(slice(*np.searchsorted(every.fronts, [number, number + 1])))
-        at_once = max(1, _MOST_ALONG // max(1, len(table)))
-        for some in range(0, len(numbers), at_once):
-            mine = np.array(numbers[some : some + at_once], dtype=np.int64)
-            pair, rows = np.nonzero(np.broadcast_to(sieve(table, mine), (len(mine), len(table))))
-            if len(rows):
-                yield table.of(rows), mine[pair]
-
-
-def _stretches(first: Ints, last: Ints) -> tuple[Ints, Ints]:
-    """The rows from each first to its last, one stretch after the other, and which of them each is of."""
-    counts = last - first
-    along = np.repeat(first - np.cumsum(counts) + counts, counts) + np.arange(counts.sum())
-    return along, np.repeat(np.arange(len(counts)), counts)
-
-
-def chains_among(table: ChainTable, ends: Sequence[tuple[int, int]]) -> tuple[ChainTable, Ints]:
-    """The chains of a table between the interfaces of some pairs, by their numbers, as :func:`chains_along`."""
-    count = int(max(table.fronts.max(), table.rears.max(), *(max(pair) for pair in ends))) + 1
-    keys = table.fronts * count + table.rears
-    table = table.of(np.argsort(keys, kind="stable"))
-    keys = table.fronts * count + table.rears
-    wanted = np.array([front * count + rear for front, rear in ends], dtype=np.int64)
-    along, of = _stretches(np.searchsorted(keys, wanted, "left"), np.searchsorted(keys, wanted, "right"))
-    return table.of(along), of
-
-
-def _one_by_one(structure: Structure, fronts: Sequence[str], rear: str, most: int) -> tuple[ChainTable, Ints]:
-    """The chains from some interfaces, one after the other, and from where to where those of each stand."""
-    different = list(dict.fromkeys(fronts))
-    tables = [table_between(structure, front, rear, most) for front in different]
-    ends = np.cumsum([len(table) for table in tables])
-    stretch = {
-        front: (end - len(table), end) for front, end, table in zip(different, ends.tolist(), tables, strict=True)
-    }
-    return joined(*tables), np.array([stretch[front] for front in fronts], dtype=np.int64)
-
-
-def _in_portions(counts: Ints) -> Iterator[slice]:
-    """Stretches of some pairs that have no more chains together than are looked at at once."""
-    start, rows = 0, 0
-    for place, count in enumerate(counts.tolist()):
-        if rows and rows + count > _MOST_ALONG:
-            yield slice(start, place)
-            start, rows = place, 0
-        rows += count
-    if start < len(counts):
-        yield slice(start, len(counts))
-
-
 def find_chains(world: World, lens: Lens, body: Body, most: int) -> tuple[Chain, ...]:
     """Every chain of groups that mates at every joint from this lens to this body."""
     table = table_of(world, lens, body, most)
@@ -223,8 +108,6 @@ def _may_run_out(structure: Structure, most: int) -> bool:
 
 # The chains of a pair are listed up to the length at which they are no more than this. Longer ones are counted.
 MOST_LISTED: Final = 50_000
-# So many rows, of all pairs together, are looked at at once.
-_MOST_ALONG: Final = 60_000
 # All chains onto one interface are found together, unless they are more than this.
 _MOST_TOGETHER: Final = 20_000
 
@@ -310,10 +193,10 @@ def usable_steps(structure: Structure) -> tuple[Steps, Ints]:
 
 
 @kept()
-def _reaching(structure: Structure, rear: str, most: int) -> ChainTable:
+def reaching(structure: Structure, rear: str, most: int) -> ChainTable:
     """Every chain of at most ``most`` groups onto ``rear``, by the interface in front and by length."""
     steps, usable = usable_steps(structure)
-    return extended(steps, usable, rear, most, _reaching(structure, rear, most - 1) if most else None)
+    return extended(steps, usable, rear, most, reaching(structure, rear, most - 1) if most else None)
 
 
 # These are large where they are not a part of what was found together.
@@ -321,7 +204,7 @@ def _reaching(structure: Structure, rear: str, most: int) -> ChainTable:
 def _listed(structure: Structure, front: int, rear: str, most: int) -> ChainTable:
     """Every chain of at most ``most`` groups from one interface onto another, by length."""
     if _counts(structure, rear, most).rows.sum() <= _MOST_TOGETHER:
-        together = _reaching(structure, rear, most)
+        together = reaching(structure, rear, most)
         return together.of(slice(*np.searchsorted(together.fronts, [front, front + 1])))
     steps, usable = usable_steps(structure)
     usable = usable[steps.fronts[usable] == front]
@@ -424,7 +307,7 @@ def chains_through(structure: Structure, ids: frozenset[str], rears: Sequence[st
     for pieces in range(1, most + 1):
         behind = [chain_table]
         for rear in rears if len(onward) else ():
-            every = _reaching(structure.like or structure, rear, pieces - 1)
+            every = reaching(structure.like or structure, rear, pieces - 1)
             sides = (np.searchsorted(every.fronts, onward, side).tolist() for side in ("left", "right"))
             for first, last in zip(*sides, strict=True):
                 if first < last:
