@@ -1,4 +1,4 @@
-"""A grid that is kept while the collection is edited, against one made anew: changed, changed back, put away, added."""
+"""A grid that is kept while the collection is edited, and what is looked at first, against all of it made anew."""
 
 from __future__ import annotations
 
@@ -15,6 +15,8 @@ from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import Entry, with_entry
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
+from tropeion.core.routes import grades
+from tropeion.core.routes.grades import best_of_each
 
 PRACTICE = Practice(pieces="2")
 
@@ -85,3 +87,13 @@ def test_after_any_edits_it_is_what_a_fresh_world_says(seed: int) -> None:
             break
         grid = edited(grid, *_changes(chance, grid.world))
         assert as_if_anew(grid)
+
+
+@pytest.mark.parametrize("seed", range(examples(30)))
+def test_what_may_work_is_looked_at_first_and_comes_to_the_same(seed: int, monkeypatch: pytest.MonkeyPatch) -> None:
+    """So it is done where many chains meet: here of any number, by the same chains."""
+    gear = world_by_chance(seed).gear
+    lenses = gear.mounted
+    whole = best_of_each(compile_world(gear), lenses, gear.bodies, PRACTICE)
+    monkeypatch.setattr(grades, "_CROWDED", 0)
+    assert best_of_each(compile_world(gear), lenses, gear.bodies, PRACTICE) == whole
