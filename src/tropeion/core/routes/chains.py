@@ -9,10 +9,11 @@ from __future__ import annotations
 import itertools
 import math
 from collections import Counter
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Hashable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from tropeion.core.gear.adapters import Adapter
+from tropeion.core.gear.agreeing import all_but
 from tropeion.core.gear.items import UNJUDGED
 from tropeion.core.gear.world import Structure
 from tropeion.core.keeping import kept
@@ -43,14 +44,14 @@ def copies_of(adapter: Adapter) -> int:
 
 
 @kept(most=1)
-def groups_of(structure: Structure) -> Mapping[tuple[str, str], Mapping[str, Group]]:
+def groups_of(structure: Structure) -> Mapping[tuple[str, str], Mapping[Hashable, Group]]:
     """The groups, by the interfaces of their lens side and camera side, and by :func:`likeness`.
 
     Retired pieces are left out.
     """
-    grouped: dict[tuple[str, str], dict[str, Group]] = {}
+    grouped: dict[tuple[str, str], dict[Hashable, Group]] = {}
     for joint, adapters in structure.adapters_by_joints.items():
-        alike: dict[str, list[Adapter]] = {}
+        alike: dict[Hashable, list[Adapter]] = {}
         for adapter in adapters:
             if not adapter.retired:
                 alike.setdefault(likeness(structure, adapter), []).append(adapter)
@@ -59,10 +60,9 @@ def groups_of(structure: Structure) -> Mapping[tuple[str, str], Mapping[str, Gro
     return grouped
 
 
-def likeness(structure: Structure, adapter: Adapter) -> str:
+def likeness(structure: Structure, adapter: Adapter) -> Hashable:
     """What interchangeable pieces have in common. One that a lens's maker excludes by its id is like no other."""
-    own = adapter.id if adapter.id in structure.excluded else ""
-    return own + adapter.model_dump_json(exclude=set(UNJUDGED))
+    return adapter.id if adapter.id in structure.excluded else all_but(adapter, UNJUDGED)
 
 
 def group_of(members: Sequence[Adapter]) -> Group:

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+import itertools
+from collections.abc import Callable, Hashable, Sequence
 from functools import cache
-from hashlib import blake2b
 from typing import Final
 
 from tropeion.core.gear.adapters import Adapter
@@ -34,7 +34,7 @@ class Judging:
         self.world, self.practice = world, practice
         self._known: dict[tuple[object, ...], StandingGrade] = {}
         self._alike = _alike_of(world.structure.systems, world.gear.protocols, practice)
-        self._whole = cache(lambda lens_id: judged_of_lens(world.lenses[lens_id]))
+        self._whole = cache(lambda lens_id: _kind(judged_of_lens(world.lenses[lens_id])))
         self._contacts = cache(lambda lens_id: _contacts_in(world.structure.systems, world.lenses[lens_id]))
         self._body = cache(lambda body_id: _kind(contacts_of_body(taken_body(world, world.bodies[body_id]))))
         self._adapter = cache(lambda adapter_id: _kind(contacts_of_adapter(world.adapters[adapter_id])))
@@ -46,7 +46,7 @@ class Judging:
         kinds = [self.kind_of(adapter) for adapter in adapters] if contacts else None
         return self.standing(lens, body, lambda: adapters, (bound, contacts), kinds)
 
-    def kind_of(self, adapter: Adapter) -> bytes:
+    def kind_of(self, adapter: Adapter) -> int:
         """What an adapter has in common with those that are alike but for lengths."""
         return self._adapter(adapter.id)
 
@@ -56,7 +56,7 @@ class Judging:
         body: Body,
         chain: Callable[[], tuple[Adapter, ...]],
         limits: tuple[int, int],
-        kinds: Sequence[bytes] | None,
+        kinds: Sequence[int] | None,
     ) -> StandingGrade:
         """How well a chain stands; with ``kinds`` where it comes to what another of these and of its limits does."""
         pieces: tuple[Adapter, ...] | None = None
@@ -93,11 +93,18 @@ def _alike_of(
 
 
 @kept(most=10_000)
-def _contacts_in(systems: Systems, lens: Lens) -> bytes:
+def _contacts_in(systems: Systems, lens: Lens) -> int:
     """What a lens has in common with those that are alike but for lengths, in any collection of these mounts."""
     return _kind(contacts_of_lens(taken_in(systems, lens)))
 
 
-def _kind(told: str) -> bytes:
-    """What stands for what pieces have in common, and takes no room."""
-    return blake2b(told.encode(), digest_size=16).digest()
+_numbers: Final[dict[Hashable, int]] = {}
+_next: Final = itertools.count()
+
+
+def _kind(told: Hashable) -> int:
+    """The number that stands for what pieces have in common; what was forgotten gets a new one."""
+    if len(_numbers) >= MOST_KNOWN:
+        _numbers.clear()
+    number = _numbers.get(told)
+    return _numbers.setdefault(told, next(_next)) if number is None else number

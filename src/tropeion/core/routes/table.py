@@ -5,7 +5,7 @@ Chains are built up from the body one piece at a time, for all fronts at once; a
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Hashable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from typing import Final
 
@@ -235,7 +235,7 @@ def _revision(structure: Structure) -> _Revision:
     steps = steps_between(base)
     place = {id_: number for number, id_ in enumerate(structure.adapters)}
     coming = [structure.adapters[id_] for id_ in structure.new if not structure.adapters[id_].retired]
-    alike: dict[tuple[tuple[str, str], str], list[Adapter]] = {}
+    alike: dict[tuple[tuple[str, str], Hashable], list[Adapter]] = {}
     for adapter in coming:
         joint = (structure.mounts[adapter.lens_mount].joint, structure.mounts[adapter.body_mount].joint)
         alike.setdefault((joint, likeness(structure, adapter)), []).append(adapter)

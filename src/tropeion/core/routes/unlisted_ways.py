@@ -248,7 +248,7 @@ class _Search:
         self._front = cache(self._front_of)
         self._rear = cache(self._rear_of)
         self._kinds = cache(self._kinds_for)
-        self._rings: dict[str, bytes] = {}
+        self._rings: dict[str, int] = {}
         # Lenses of one mount, on bodies of one, want rings at the same places.
         self._alone = cache(self._between)
         self._beside = cache(self._places)
@@ -365,7 +365,7 @@ class _Search:
             ways.append(mine)
         return ways
 
-    def _kinds_of(self, way: _Way) -> list[bytes]:
+    def _kinds_of(self, way: _Way) -> list[int]:
         """The pieces of a way as :meth:`Judging.kind_of` tells them, lens first."""
         key = repr(way.does)
         if key not in self._rings:
