@@ -16,7 +16,7 @@ from tropeion.core.optics import coverage, equivalents
 from tropeion.core.optics.equivalents import AngleOfView
 from tropeion.core.optics.modes import FormatMode, modes_of
 from tropeion.core.practice import Practice
-from tropeion.core.rig.assembly import Assembly, build, in_mode, losses_stops, price_of
+from tropeion.core.rig.assembly import Pictured, in_mode, losses_stops, pictured_by, price_of
 from tropeion.core.rig.ends import entry_at, marked_settings, usable_f_numbers, widest_at
 from tropeion.core.rig.judgement import Assessment, assess
 from tropeion.core.working import PLAIN, tidy
@@ -100,7 +100,7 @@ class Mounted:
 
     def __init__(self, world: World, way: LensWay, practice: Practice, reference: Reference) -> None:
         self.world, self.way, self.practice, self.reference = world, way, practice, reference
-        self.rig = way.rig or build(world, way.lens, way.adapters, way.body, practice, PLAIN)
+        self.rig = way.rig or pictured_by(world, way.lens, way.adapters, way.body, practice, PLAIN)
         self.modes = modes_of(way.body, practice.use)
 
     @property
@@ -158,7 +158,7 @@ class Mounted:
             megapixels=mode.megapixels,
             film=way.body.kind == "film",
             covered=self.covered(mode),
-            magnification=rig.chain.magnification,
+            magnification=rig.magnification,
             crop_factor=crop_against(self.reference, mode.width_mm, mode.height_mm, self.practice.crop),
             squeeze=lens.squeeze,
             settings=settings,
@@ -178,10 +178,10 @@ def _price(way: LensWay) -> float | None:
     return sum(prices) if len(prices) == 1 + len(ends) else None
 
 
-def setting_at(rig: Assembly, marked_mm: float, reference: Reference) -> LensSetting:
+def setting_at(rig: Pictured, marked_mm: float, reference: Reference) -> LensSetting:
     """A rig at one focal length of its ring, wide open, in its mode."""
     lens, mode = rig.lens, rig.mode
-    k, practice = rig.chain.magnification, rig.practice
+    k, practice = rig.magnification, rig.practice
     widest = widest_at(lens, marked_mm)
     # An iris that is stuck closed lets less through than the ring says.
     f_number = max(rig.f_number_with_glass(widest), k * usable_f_numbers(rig, widest)[0])
@@ -213,7 +213,7 @@ def setting_at(rig: Assembly, marked_mm: float, reference: Reference) -> LensSet
     )
 
 
-def settings_marked(rig: Assembly, reference: Reference) -> tuple[LensSetting, ...]:
+def settings_marked(rig: Pictured, reference: Reference) -> tuple[LensSetting, ...]:
     """A rig at both ends of its ring and at every engraved focal length between them."""
     return tuple(setting_at(rig, marked, reference) for marked in marked_settings(rig.lens))
 

@@ -136,7 +136,7 @@ def _answers(mounted: Mounted, wish: Wish) -> Iterator[WishAnswer]:
 def _answer(mounted: Mounted, mode: FormatMode, wish: Wish) -> WishAnswer | None:
     """One way in one mode, set as near to the wish as it goes; None where it is too far from it."""
     rig = in_mode(mounted.rig, mode)
-    k, lens = rig.chain.magnification, rig.lens
+    k, lens = rig.magnification, rig.lens
     crop = crop_against(mounted.reference, mode.width_mm, mode.height_mm, rig.practice.crop)
     short, long = lens.focal_length_mm
     set_mm = min(max(wish.focal_mm / (crop * k), short), long)
@@ -193,7 +193,7 @@ def _late_infinity(mounted: Mounted, set_mm: float, stop: float | None) -> list[
     late = judged.infinity.from_f_number
     if late is None:
         return ["infinity is out of reach"]
-    if mounted.rig.by_construction:
+    if mounted.judged.rig.by_construction:
         return ["the length of the ring was taken from the gap"]
     if judged.infinity.reached or (stop is not None and tidy(late - stop) <= 0):
         return []

@@ -58,12 +58,12 @@ def speaks_at_home(world: World, lens: Lens, adapters: Sequence[Adapter], body: 
 
 def signal_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body) -> Signal:
     """Follow the contacts from the lens to the body; the first link that does not pass them on is named."""
+    carried: dict[Function, tuple[Carried, str | None]] = dict.fromkeys(_all_of(lens), ("full", None))
     if speaks_at_home(world, lens, adapters, body):
-        return Signal(None, dict.fromkeys(_all_of(lens), ("full", None)), frozenset({"iris", "focus"}), assumed=True)
+        return Signal(None, carried, frozenset({"iris", "focus"}), assumed=True)
     # What each piece hears depends on what the one before it said, so this is one walk with two things to carry.
     broken: str | None = None if lens.protocol else lens.id
     spoken = lens.protocol
-    carried: dict[Function, tuple[Carried, str | None]] = dict.fromkeys(_all_of(lens), ("full", None))
     for adapter in adapters:
         understood = spoken is not None and (
             adapter.from_protocol is None or world.speaks(adapter.from_protocol, spoken)
@@ -82,7 +82,7 @@ def signal_of(world: World, lens: Lens, adapters: Sequence[Adapter], body: Body)
     if broken is None and (spoken is None or not any(world.speaks(p, spoken) for p in body.protocols)):
         broken = body.id if not body.protocols else (adapters[-1].id if adapters else lens.id)
     if broken is not None:
-        return Signal(broken, dict.fromkeys(_all_of(lens), ("none", broken)), frozenset())
+        return Signal(broken, dict.fromkeys(carried, ("none", broken)), frozenset())
     return Signal(None, carried, world.protocols[lens.protocol].powered if lens.protocol else frozenset())
 
 

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, fields, replace
+from typing import TypeVar
 
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
@@ -21,32 +22,49 @@ from tropeion.core.working import PLAIN, Calc, tidy
 
 
 @dataclass(frozen=True, slots=True)
-class Assembly:
-    """A rig put together. ``blur_mm`` is the circle of confusion, ``offset_mm`` what glass carries the image on."""
+class Pictured:
+    """What decides which picture a rig takes, wherever it is sharp: its glass, its contacts and its sensor.
+
+    ``blur_mm`` is the circle of confusion, ``magnification`` that of all glass in the chain.
+    """
 
     world: World
-    stack: Stack
+    lens: Lens
+    adapters: tuple[Adapter, ...]
+    body: Body
     practice: Practice
-    chain: register.Chain
+    magnification: float
     signal: Signal
     iris: Iris
-    movable: bool
     mode: modes.FormatMode
     blur_mm: float
     image_circle_mm: float | None
+
+    @property
+    def magnifications(self) -> list[float]:
+        return [adapter.magnification for adapter in self.adapters]
+
+    def f_number_with_glass(self, marked: float, calc: Calc = PLAIN) -> float:
+        """The aperture that a marked one becomes behind the glass: exposure follows it."""
+        ceilings = [adapter.widest_f_number for adapter in self.adapters]
+        return calc(equivalents.f_number_with_glass, marked, self.magnifications, ceilings)
+
+    @property
+    def circle_from(self) -> str:
+        """How the image circle is known: ``stated``, ``measured``, usual for a ``format``; empty where it is not."""
+        if self.lens.image_circle_mm is not None:
+            return self.lens.image_circle_from
+        return "" if self.image_circle_mm is None else "format"
+
+
+@dataclass(frozen=True, slots=True)
+class Assembly(Pictured):
+    """A rig put together, with what its registers come to. ``offset_mm`` is what glass carries the image on."""
+
+    stack: Stack
+    chain: register.Chain
+    movable: bool
     offset_mm: float
-
-    @property
-    def lens(self) -> Lens:
-        return self.stack.lens
-
-    @property
-    def adapters(self) -> tuple[Adapter, ...]:
-        return self.stack.adapters
-
-    @property
-    def body(self) -> Body:
-        return self.stack.body
 
     @property
     def allowance_mm(self) -> float:
@@ -72,22 +90,6 @@ class Assembly:
         blind = tells_nothing_of_its_zoom(self.lens, self.adapters, self.signal)
         return self.practice.zooms == "avoid" and blind
 
-    @property
-    def magnifications(self) -> list[float]:
-        return [adapter.magnification for adapter in self.adapters]
-
-    def f_number_with_glass(self, marked: float, calc: Calc = PLAIN) -> float:
-        """The aperture that a marked one becomes behind the glass: exposure follows it."""
-        ceilings = [adapter.widest_f_number for adapter in self.adapters]
-        return calc(equivalents.f_number_with_glass, marked, self.magnifications, ceilings)
-
-    @property
-    def circle_from(self) -> str:
-        """How the image circle is known: ``stated``, ``measured``, usual for a ``format``; empty where it is not."""
-        if self.lens.image_circle_mm is not None:
-            return self.lens.image_circle_from
-        return "" if self.image_circle_mm is None else "format"
-
 
 @kept(most=5_000)
 def _modes(world: World, body_id: str, use: str) -> tuple[modes.FormatMode, ...]:
@@ -98,11 +100,28 @@ def build(
     world: World, lens: Lens, adapters: tuple[Adapter, ...], body: Body, practice: Practice, calc: Calc
 ) -> Assembly:
     """Put a rig together, adapters from the lens to the body."""
-    lens, body = taken_for(world, lens), taken_body(world, body)
-    stack = stack_of(world, lens, adapters, body)
+    stack = stack_of(world, taken_for(world, lens), adapters, taken_body(world, body))
     chain = register.chain_of(
         stack.lens_seat, [placed.link for placed in stack.placed], stack.body_seat, calc if stack.known else PLAIN
     )
+    pictured = pictured_by(world, lens, adapters, body, practice, calc)
+    return Assembly(
+        **{name: getattr(pictured, name) for name in _PICTURED},
+        stack=stack,
+        chain=chain,
+        movable=contacts.can_be_focused(stack.lens, pictured.signal) or chain.helicoid_mm > 0,
+        offset_mm=_offset(chain, calc),
+    )
+
+
+_PICTURED = tuple(field.name for field in fields(Pictured))
+
+
+def pictured_by(
+    world: World, lens: Lens, adapters: tuple[Adapter, ...], body: Body, practice: Practice, calc: Calc
+) -> Pictured:
+    """What of a rig decides its picture, without putting it together."""
+    lens, body = taken_for(world, lens), taken_body(world, body)
     circle, own_circle = None, own_circle_mm(world, lens)
     if own_circle is not None:
         circle = calc(
@@ -114,24 +133,29 @@ def build(
     mode, _ = modes.choose_mode(_modes(world, body.id, practice.use), circle)
     blur_mm = blur.blur_of(mode, practice.blur, calc)
     signal = signal_of(world, lens, adapters, body)
-    moved = body_moves_iris(lens, body, stack.lens_mount, stack.body_mount)
-    return Assembly(
+    moved = body_moves_iris(lens, body, world.mount_of(lens), world.mount_of(body))
+    return Pictured(
         world=world,
-        stack=stack,
+        lens=lens,
+        adapters=adapters,
+        body=body,
         practice=practice,
-        chain=chain,
+        magnification=register.magnification([adapter.magnification for adapter in adapters]),
         signal=signal,
         iris=iris_of(lens, adapters, signal, moved=moved),
-        movable=contacts.can_be_focused(lens, signal) or chain.helicoid_mm > 0,
         mode=mode,
         blur_mm=blur_mm,
         image_circle_mm=circle,
-        offset_mm=_offset(chain, calc),
     )
 
 
-def in_mode(rig: Assembly, mode: modes.FormatMode) -> Assembly:
+P = TypeVar("P", bound=Pictured)
+
+
+def in_mode(rig: P, mode: modes.FormatMode) -> P:
     """The same rig recording another part of its sensor."""
+    if mode is rig.mode:
+        return rig
     return replace(rig, mode=mode, blur_mm=blur.blur_of(mode, rig.practice.blur, PLAIN))
 
 

@@ -14,7 +14,7 @@ from tropeion.core.joints.signal import identifies_itself
 from tropeion.core.optics import clipping, coverage, depth, equivalents, focus, infinity, stabiliser
 from tropeion.core.working import Calc, tidy
 
-from .assembly import Assembly
+from .assembly import Assembly, Pictured
 from .marks import mark_from, shutter_from
 from .rig_report import End, NativeReach
 
@@ -65,14 +65,14 @@ def marked_settings(lens: Lens) -> tuple[float, ...]:
     return tuple(sorted({short, *between, long}))
 
 
-def usable_f_numbers(rig: Assembly, widest: float) -> tuple[float, float]:
+def usable_f_numbers(rig: Pictured, widest: float) -> tuple[float, float]:
     """Widest and smallest marked aperture that this rig can be set to.
 
     A stuck iris has one; glass that passes no more than a stated f-number makes the wider ones useless.
     """
     smallest = max(rig.lens.f_number[1], widest, SMALLEST_IRIS if rig.iris.in_chain else 0.0)
     slowest = rig.f_number_with_glass(widest)
-    widest = min(max(widest, tidy(slowest / rig.chain.magnification)), smallest)
+    widest = min(max(widest, tidy(slowest / rig.magnification)), smallest)
     match rig.iris.stuck:
         case "open":
             return widest, widest
@@ -208,7 +208,7 @@ def equivalents_at(rig: Assembly, focused: Focused, focal_mm: float, calc: Calc)
     )
 
 
-def entry_at(rig: Assembly, focal_mm: float, calc: Calc) -> stabiliser.StabiliserEntry | None:
+def entry_at(rig: Pictured, focal_mm: float, calc: Calc) -> stabiliser.StabiliserEntry | None:
     """What the stabiliser is told at a focal length with the glass; None where there is none, or the lens says it."""
     if rig.body.stabiliser is None or identifies_itself(rig.signal):
         return None
