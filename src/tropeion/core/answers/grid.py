@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import itertools
+import math
 import operator
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass, field
 from typing import Literal, NamedTuple
 
@@ -15,8 +16,10 @@ from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.usual import those_as_before
 from tropeion.core.gear.world import World, compile_world, with_tried
+from tropeion.core.joints.mechanics import shortest_listed
 from tropeion.core.practice import Practice
 from tropeion.core.rig.cautions import cautions_of
+from tropeion.core.routes.chain_table import Bools
 from tropeion.core.routes.grades import Best, best_of_each, changed_adapters, regraded, whole_best
 from tropeion.core.routes.judging import judging_of
 from tropeion.core.routes.match import best_route
@@ -80,7 +83,8 @@ Standings = Mapping[tuple[str, str], Best]
 class Grid:
     """A report, with what the next one after a small change is made of.
 
-    ``alone`` are the pairs for which a ring that is not listed would do by itself.
+    ``works`` tells of each pair whether it does; ``alone`` are the pairs for which a ring that is not listed would do
+    by itself.
     """
 
     report: GridReport
@@ -91,6 +95,7 @@ class Grid:
     could: Standings = field(repr=False)
     now: Standings = field(repr=False)
     cells: Mapping[tuple[str, str], Cell] = field(repr=False)
+    works: _Works = field(repr=False)
     alone: frozenset[tuple[str, str]] = field(repr=False)
 
 
@@ -127,8 +132,10 @@ def grid_of(world: World, practice: Practice, since: Grid | None = None) -> Grid
         practice,
     )
     picky = {lens.id for lens in lenses if is_picky(lens, practice)}
-    for (lens, body, _), unlisted in zip(anew, grades, strict=True):
+    for (lens, body, whole), unlisted in zip(anew, grades, strict=True):
         pair = lens.id, body.id
+        if not whole and cells[pair].unlisted_grade == unlisted.grade:
+            continue
         (alone.add if unlisted.alone else alone.discard)(pair)
         if lens.id in picky:
             here = _chosen(held, lens, body, now[pair], practice)
@@ -136,12 +143,15 @@ def grid_of(world: World, practice: Practice, since: Grid | None = None) -> Grid
         else:
             here, told = _used(now[pair]), _used(could[pair])
         cells[pair] = _cell(here, told, world, lens, body, unlisted.grade)
-    if since is not None and since.ends != ends:
+    if since is not None and since.ends == ends:
+        works = _still_works(since.works, ends, [cells[lens.id, body.id] for lens, body, _ in anew])
+    else:
         cells = {(lens.id, body.id): cells[lens.id, body.id] for lens in lenses for body in bodies}
         alone &= cells.keys()
-    rows, columns = _ends(world, lenses, bodies, cells)
+        works = _works_of(cells.values(), (len(lenses), len(bodies)))
+    rows, columns = _ends(world, lenses, bodies, works)
     report = GridReport(rows, columns, tuple(cells.values()))
-    return Grid(report, world, held, practice, ends, could, now, cells, frozenset(alone))
+    return Grid(report, world, held, practice, ends, could, now, cells, works, frozenset(alone))
 
 
 def _changed(
@@ -154,25 +164,24 @@ def _changed(
     touched = _touched(since.world, world)
     if touched is None:
         return [(lens, body, True) for lens in lenses for body in bodies]
-    joints = {joint for ends in touched for joint in ends}
     could = standings[1]
+    rears = [(body, body.id, world.mount_of(body).joint) for body in bodies]
+    near_rears = [end for end in rears if end[2] in touched.onto]
 
-    def met(lens: Lens, some: Sequence[Body]) -> tuple[list[Body], list[Body]]:
+    def met(lens: Lens) -> tuple[list[Body], list[Body]]:
         """With which bodies a ring that is not listed might be another: between the two, or beside what changed."""
-        front = world.mount_of(lens).joint
+        lens_id, front = lens.id, world.mount_of(lens).joint
         between, beside = [], []
-        for body in some:
-            pair, rear = (lens.id, body.id), world.mount_of(body).joint
-            if (front, rear) in touched:
+        for body, body_id, rear in rears if front in touched.takes else near_rears:
+            if (front, rear) in touched.ringed:
                 between.append(body)
-            elif (front in joints or rear in joints) and not could[pair].standing.works and pair not in since.alone:
+            elif not could[lens_id, body_id].standing.works and (lens_id, body_id) not in since.alone:
                 beside.append(body)
         return between, beside
 
     same_bodies = {body.id for body in those_as_before(since.world, world, bodies)}
     same_lenses = {lens.id for lens in those_as_before(since.world, world, lenses)}
     fresh_bodies = [body for body in bodies if body.id not in same_bodies]
-    near_bodies = [body for body in bodies if world.mount_of(body).joint in joints]
     others: dict[str, list[Body]] = {}
     for before, now in zip((since.now, since.could), standings, strict=True):
         for lens_id, body_id in _others(before, now):
@@ -182,7 +191,7 @@ def _changed(
         if lens.id not in same_lenses or is_picky(lens, since.practice):
             changed += [(lens, body, True) for body in bodies]
             continue
-        between, beside = met(lens, bodies if world.mount_of(lens).joint in joints else near_bodies)
+        between, beside = met(lens)
         whole = {body.id: body for body in (*fresh_bodies, *between, *others.get(lens.id, ()))}
         changed += [(lens, body, True) for body in whole.values()]
         changed += [(lens, body, False) for body in beside if body.id not in whole]
@@ -232,15 +241,36 @@ def _chosen(world: World, lens: Lens, body: Body, best: Best, practice: Practice
     return _Used(stands.grade, False, None) if route is None else _Used(stands.grade, serves(route), route.adapters)
 
 
-def _touched(before: World, world: World) -> frozenset[tuple[str, str]] | None:
-    """The interfaces that a changed adapter stands between, either way round. None: all."""
+@dataclass(frozen=True, slots=True)
+class _Touched:
+    """Where changed adapters may make another ring of one that is not listed, by the interfaces of its pair.
+
+    ``takes``: that of the lens, ``onto``: that of the body, where it may stand beside them. Between ``ringed`` ones
+    (either way round) another length is the least that is practical.
+    """
+
+    takes: Set[str] = frozenset()
+    onto: Set[str] = frozenset()
+    ringed: Set[tuple[str, str]] = frozenset()
+
+
+def _touched(before: World, world: World) -> _Touched | None:
+    """What the adapters touch in which two collections differ. None: all."""
     if before.gear.mounts != world.gear.mounts or before.gear.protocols != world.gear.protocols:
         return None
     if before.structure is world.structure:
-        return frozenset()
+        return _Touched()
     gone, come = changed_adapters(before, world)
-    ends = [(world.mounts[piece.lens_mount].joint, world.mounts[piece.body_mount].joint) for piece in (*gone, *come)]
-    return frozenset((*ends, *(pair[::-1] for pair in ends)))
+    ends = {(world.mounts[piece.lens_mount].joint, world.mounts[piece.body_mount].joint) for piece in (*gone, *come)}
+    was, now = shortest_listed(before.structure), shortest_listed(world.structure)
+    ringed = {pair for pair in ends if was.get(pair, math.inf) != now.get(pair, math.inf)}
+    # A ring with another least length may stand beside any piece.
+    either = {joint for pair in ringed for joint in pair}
+    return _Touched(
+        takes={takes for takes, _ in ends} | either,
+        onto={onto for _, onto in ends} | either,
+        ringed=ringed | {pair[::-1] for pair in ringed},
+    )
 
 
 def _cell(here: _Used, there: _Used, world: World, lens: Lens, body: Body, unlisted: Grade | None) -> Cell:
@@ -251,15 +281,31 @@ def _cell(here: _Used, there: _Used, world: World, lens: Lens, body: Body, unlis
     return Cell(lens.id, body.id, here.grade, there.grade, unlisted, here.works, there.works, cautions)
 
 
+# A row for each lens, a column for each body: whether they work with what is at hand, and whether they could.
+_Works = tuple[Bools, Bools]
+
+
+def _works_of(cells: Collection[Cell], shape: tuple[int, int]) -> _Works:
+    now = np.array([cell.works_now for cell in cells], dtype=np.bool_)
+    could = np.array([cell.could_work for cell in cells], dtype=np.bool_)
+    return now.reshape(shape), could.reshape(shape)
+
+
+def _still_works(works: _Works, ends: tuple[Sequence[str], Sequence[str]], changed: Sequence[Cell]) -> _Works:
+    """The same but for some cells."""
+    now, could = works[0].copy(), works[1].copy()
+    rows, columns = ({id_: number for number, id_ in enumerate(side)} for side in ends)
+    for cell in changed:
+        at = rows[cell.lens], columns[cell.body]
+        now[at], could[at] = cell.works_now, cell.could_work
+    return now, could
+
+
 def _ends(
-    world: World, lenses: Sequence[Lens], bodies: Sequence[Body], cells: Mapping[tuple[str, str], Cell]
+    world: World, lenses: Sequence[Lens], bodies: Sequence[Body], works: _Works
 ) -> tuple[tuple[Ends, ...], tuple[Ends, ...]]:
     """Sums of the rows and of the columns."""
-    shape = (len(lenses), len(bodies))
-    works_now, could_work = (
-        np.array(values, dtype=np.bool_).reshape(shape)
-        for values in ([cell.works_now for cell in cells.values()], [cell.could_work for cell in cells.values()])
-    )
+    works_now, could_work = works
     held_lenses, held_bodies = (np.array([end.at_hand > 0 for end in some], np.bool_) for some in (lenses, bodies))
     on_hand = works_now & held_bodies, works_now & held_lenses[:, np.newaxis]
 

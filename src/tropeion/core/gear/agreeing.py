@@ -7,7 +7,7 @@ from functools import cache
 from operator import itemgetter
 from typing import Any, get_origin
 
-from .items import Item
+from pydantic import BaseModel
 
 Reader = Callable[[Mapping[str, Any]], tuple[Any, ...]]
 
@@ -19,7 +19,7 @@ def reader_of(names: Sequence[str]) -> Reader:
     return lambda values: tuple([values[name] for name in names])
 
 
-def all_but(item: Item, left_out: frozenset[str]) -> Hashable:
+def all_but(item: BaseModel, left_out: frozenset[str] = frozenset()) -> Hashable:
     """What an entry says in all its fields but those that are ``left_out``."""
     plain, listed = _readers(type(item), left_out)
     values = vars(item)
@@ -27,7 +27,7 @@ def all_but(item: Item, left_out: frozenset[str]) -> Hashable:
 
 
 @cache
-def _readers(kind: type[Item], left_out: frozenset[str]) -> tuple[Reader, Reader]:
+def _readers(kind: type[BaseModel], left_out: frozenset[str]) -> tuple[Reader, Reader]:
     """What reads the fields that can be a key as they stand, and those that hold something by name."""
     kept = [name for name in kind.model_fields if name not in left_out]
     listed = [name for name in kept if get_origin(kind.model_fields[name].annotation) is dict]

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal, Self
+from typing import TYPE_CHECKING, Annotated, Literal, Self
 
 from pydantic import ConfigDict, Field, model_validator
 
+from .agreeing import all_but
 from .field_types import Count, Date, Id, Many, Mass, Money, Name, Several, Strict, Text, Word
 from .kinds import PIECES, Ref
 
@@ -42,6 +43,19 @@ class Item(Strict):
     notes: Text = ""
     retired: bool = False
     assumed: Several[Word] = ()
+
+    # A slot: a copy starts without it, and no field is told of it.
+    __slots__ = ("_hash",)
+    if TYPE_CHECKING:
+        _hash: int
+
+    def __hash__(self) -> int:
+        # Entries are what many answers are kept by, and have a hundred fields: it is computed once.
+        try:
+            return self._hash
+        except AttributeError:
+            object.__setattr__(self, "_hash", hash(all_but(self)))
+            return self._hash
 
     @model_validator(mode="after")
     def _assumed_are_fields(self) -> Self:

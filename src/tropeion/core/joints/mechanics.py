@@ -304,7 +304,7 @@ def smallest_ring_mm(structure: Structure, lens_mount: Mount, body_mount: Mount)
 
     What is listed is practical, however short. None where it is not known whether they nest.
     """
-    shortest = _shortest_listed(structure).get((lens_mount.joint, body_mount.joint), math.inf)
+    shortest = shortest_listed(structure).get((lens_mount.joint, body_mount.joint), math.inf)
     nests = nested(lens_mount, body_mount)
     usual = None if nests is None else NESTED_RING_MM if nests else STACKED_RING_MM
     if usual is None:
@@ -313,13 +313,13 @@ def smallest_ring_mm(structure: Structure, lens_mount: Mount, body_mount: Mount)
 
 
 @kept(most=1)
-def _shortest_listed(structure: Structure) -> Mapping[tuple[str, str], float]:
+def shortest_listed(structure: Structure) -> Mapping[tuple[str, str], float]:
     """The length of the shortest ring without glass between two interfaces, either way round."""
     like, between = structure.like, structure.adapters_by_joints
     shortest: dict[tuple[str, str], float] = {}
     anew: Iterable[tuple[str, str]] = between
     if like is not None:
-        shortest = dict(_shortest_listed(like))
+        shortest = dict(shortest_listed(like))
         changed = [*(like.adapters[id_] for id_ in structure.gone), *(structure.adapters[id_] for id_ in structure.new)]
         mounts = structure.mounts
         anew = {(mounts[one.lens_mount].joint, mounts[one.body_mount].joint) for one in changed}

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, fields, replace
+from operator import attrgetter
 from typing import Final
 
 import numpy as np
@@ -81,8 +82,7 @@ class ChainTable:
 
     def of(self, rows: Ints | Bools | slice) -> ChainTable:
         """Some of the chains, in the order given."""
-        arrays = (getattr(self, field.name)[rows] for field in fields(self)[1:])
-        return ChainTable(self.groups, *arrays)
+        return ChainTable(self.groups, *[column[rows] for column in _ARRAYS_OF(self)])
 
 
 def _handiest(chain: Sequence[Group]) -> tuple[Adapter, ...]:
@@ -118,6 +118,10 @@ class Steps:
     bore_mm: Floats
     to_buy: Bools
     price: Floats
+
+
+_ARRAYS_OF = attrgetter(*[field.name for field in fields(ChainTable)[1:]])
+STEP_ARRAYS_OF = attrgetter(*[field.name for field in fields(Steps)[2:]])
 
 
 def _floats(values: Sequence[float | None], unknown: float = math.inf) -> Floats:
@@ -168,7 +172,7 @@ def columns(structure: Structure, joints: Sequence[tuple[tuple[str, str], Group]
 
 def put_together(steps: Steps, more: Steps) -> Steps:
     """Some groups and some more after them."""
-    arrays = (np.concatenate([getattr(steps, field.name), getattr(more, field.name)]) for field in fields(Steps)[2:])
+    arrays = map(np.concatenate, zip(STEP_ARRAYS_OF(steps), STEP_ARRAYS_OF(more), strict=True))
     return Steps((*steps.groups, *more.groups), steps.interfaces, *arrays)
 
 
@@ -309,10 +313,5 @@ def _enough(steps: Steps, number: Ints, behind: ChainTable) -> Bools | None:
     return enough
 
 
-_ARRAYS = tuple(field.name for field in fields(ChainTable)[1:])
-
-
 def joined(*tables: ChainTable) -> ChainTable:
-    return ChainTable(
-        tables[0].groups, *(np.concatenate([getattr(table, name) for table in tables]) for name in _ARRAYS)
-    )
+    return ChainTable(tables[0].groups, *map(np.concatenate, zip(*map(_ARRAYS_OF, tables), strict=True)))

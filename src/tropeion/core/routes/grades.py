@@ -318,10 +318,10 @@ def changed_adapters(before: World, world: World) -> tuple[list[Adapter], list[A
     """The adapters of one collection that are not in another as they are, and those of the other that were not."""
 
     def lacking(some: World, other: World) -> list[Adapter]:
-        known = other.adapters
-        return [
-            piece for piece in some.gear.adapters if known.get(piece.id) is not piece and known.get(piece.id) != piece
-        ]
+        # Nearly all of them are the very same.
+        known = set(map(id, other.gear.adapters))
+        others = [piece for piece in some.gear.adapters if id(piece) not in known]
+        return [piece for piece in others if other.adapters.get(piece.id) != piece]
 
     return lacking(before, world), lacking(world, before)
 

@@ -11,7 +11,7 @@ from tropeion.core.gear.world import Structure, World
 from tropeion.core.joints.mechanics import moment_nm
 from tropeion.core.keeping import kept
 
-from .chain_table import Bools, ChainTable, Floats, Ints
+from .chain_table import Bools, ChainTable, Floats, Ints, steps_between
 from .chains import Group
 from .pair_columns import Pairs
 
@@ -53,8 +53,12 @@ def overloaded_in(world: World, table: ChainTable, rows: Ints | Bools | slice, p
 @kept(most=2)
 def _columns(structure: Structure, groups: tuple[Group, ...]) -> Floats:
     """Mass, length, the rating at its lens side and at its camera side, of each group; a last row for none."""
+    below = () if structure.like is None else steps_between(structure.like).groups
+    stay = len(below) if below and groups[: len(below)] == below else 0
     columns = np.full((len(groups) + 1, 4), math.nan)
-    for number, group in enumerate(groups):
+    if structure.like is not None and stay:
+        columns[:stay] = _columns(structure.like, below)[:stay]
+    for number, group in enumerate(groups[stay:], stay):
         piece = group.first
         own = math.inf if piece.load_rating_nm is None else piece.load_rating_nm
         front, rear = structure.mounts[piece.lens_mount], structure.mounts[piece.body_mount]

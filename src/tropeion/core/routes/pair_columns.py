@@ -269,7 +269,8 @@ def pairs_of(world: World, pairs: Sequence[tuple[Lens, Body]], practice: Practic
     fronts = _gathered(_Front, lens_values, [lens_at[lens.id] for lens, _ in pairs])
     rears = _gathered(_Rear, body_values, [body_at[body.id] for _, body in pairs])
     circles = fronts["circle_mm"][:, 0].tolist()
-    halves = [_half_mm(world, body.id, practice.use, circle) for (_, body), circle in zip(pairs, circles, strict=True)]
+    seen = [(body.id, circle) for (_, body), circle in zip(pairs, circles, strict=True)]
+    half_mm = {ends: _half_mm(world, ends[0], practice.use, ends[1]) for ends in set(seen)}
     mute = fronts["mute"] | rears["mute"]
     return Pairs(
         **{name: fronts[name] for name in _OF_LENS},
@@ -284,7 +285,7 @@ def pairs_of(world: World, pairs: Sequence[tuple[Lens, Body]], practice: Practic
         known=fronts["known"] & rears["known"],
         at_home=(fronts["mount"] == rears["mount"]) & ~(fronts["measured"] | rears["measured"]),
         seats_mm=fronts["tolerance_mm"] + rears["tolerance_mm"],
-        half_mm=np.array(halves, dtype=np.float64)[:, np.newaxis],
+        half_mm=np.array([half_mm[ends] for ends in seen], dtype=np.float64)[:, np.newaxis],
         front_rating_nm=fronts["rating_nm"],
         rear_rating_nm=rears["rating_nm"],
         cautious=practice.trust == "cautious",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import operator
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, fields, replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -16,7 +16,19 @@ from tropeion.core.keeping import kept
 from tropeion.core.optics.seats import link_of
 from tropeion.core.rig.unlisted import HELICOID_MM, made_ring
 
-from .chain_table import ChainTable, Floats, Ints, Steps, bare, columns, in_front, joined, padded, put_together
+from .chain_table import (
+    STEP_ARRAYS_OF,
+    ChainTable,
+    Floats,
+    Ints,
+    Steps,
+    bare,
+    columns,
+    in_front,
+    joined,
+    padded,
+    put_together,
+)
 from .chains import Group, group_of
 
 
@@ -155,6 +167,6 @@ def _joint(world: World, piece: Adapter) -> tuple[tuple[str, str], Group]:
 
 def _as_long(steps: Steps, which: Ints, lengths_mm: Floats) -> Steps:
     """Plain rings like those of some kinds, each of its own length."""
-    arrays = {field.name: getattr(steps, field.name)[which] for field in fields(Steps)[2:]}
-    groups = tuple(steps.groups[number] for number in which.tolist())
-    return replace(steps, groups=groups, **{**arrays, "length_mm": lengths_mm, "error_mm": lengths_mm})
+    groups = tuple([steps.groups[number] for number in which.tolist()])
+    made = Steps(groups, steps.interfaces, *[column[which] for column in STEP_ARRAYS_OF(steps)])
+    return replace(made, length_mm=lengths_mm, error_mm=lengths_mm)

@@ -5,7 +5,7 @@ Chains are built up from the body one piece at a time, for all fronts at once; a
 
 from __future__ import annotations
 
-from collections.abc import Hashable, Iterable, Sequence
+from collections.abc import Hashable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Final
 
@@ -170,15 +170,17 @@ def count_along(structure: Structure, ends: Sequence[tuple[str, str]], most: int
     return float(sum(_counts(structure, rear, most).rows[:, fronts].sum() for rear, fronts in by_rear.items()))
 
 
-@kept(most=2_000)
-def _is_light(structure: Structure, rear: str, most: int) -> bool:
-    together = np.cumsum(_counts(structure, rear, most).rows, axis=0)
-    return bool(together[most].max() <= MOST_LISTED and together[max(0, most - 1)].sum() <= _MOST_TOGETHER)
+@kept(most=8)
+def _light(structure: Structure, most: int) -> frozenset[str]:
+    together = np.cumsum(_all_counts(structure, most)[0], axis=0)
+    listed = together[most].max(axis=0) <= MOST_LISTED
+    light = listed & (together[max(0, most - 1)].sum(axis=0) <= _MOST_TOGETHER)
+    return frozenset(rear for rear, number in interfaces_of(structure).items() if light[number])
 
 
 def are_light(structure: Structure, rears: Iterable[str], most: int) -> bool:
     """Whether all chains onto these are listed, and all but the longest found together."""
-    return all(_is_light(structure, rear, most) for rear in rears)
+    return _light(structure, most).issuperset(rears)
 
 
 @kept(most=1)
@@ -228,40 +230,73 @@ class _Revision:
     order: Ints
 
 
+Key = tuple[tuple[str, str], Hashable]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Below:
+    """The groups of a structure that others stand upon: by what their pieces have in common, and by these.
+
+    ``pieces`` are the ids of all, group by group; those of each begin at ``starts``.
+    """
+
+    keys: tuple[Key, ...]
+    numbers: Mapping[Key, int]
+    of_piece: Mapping[str, int]
+    pieces: tuple[str, ...]
+    starts: Ints
+
+
+@kept(most=1)
+def _below(base: Structure) -> _Below:
+    keys = tuple((joint, key) for joint, groups in groups_of(base).items() for key in groups)
+    groups = steps_between(base).groups
+    pieces = tuple(member.id for group in groups for member in group.members)
+    return _Below(
+        keys=keys,
+        numbers={key: number for number, key in enumerate(keys)},
+        of_piece={member.id: number for number, group in enumerate(groups) for member in group.members},
+        pieces=pieces,
+        starts=np.cumsum([0, *(len(group.members) for group in groups[:-1])]),
+    )
+
+
 @kept(most=1)
 def _revision(structure: Structure) -> _Revision:
     base = structure.like
     assert base is not None
     steps = steps_between(base)
-    place = {id_: number for number, id_ in enumerate(structure.adapters)}
     coming = [structure.adapters[id_] for id_ in structure.new if not structure.adapters[id_].retired]
-    alike: dict[tuple[tuple[str, str], Hashable], list[Adapter]] = {}
+    alike: dict[Key, list[Adapter]] = {}
     for adapter in coming:
         joint = (structure.mounts[adapter.lens_mount].joint, structure.mounts[adapter.body_mount].joint)
         alike.setdefault((joint, likeness(structure, adapter)), []).append(adapter)
-    stale = np.zeros(len(steps.groups) + 1, dtype=np.bool_)
-    known = ((joint, key, group) for joint, groups in groups_of(base).items() for key, group in groups.items())
-    for number, (joint, key, group) in enumerate(known):
-        stays = [member for member in group.members if member.id not in structure.gone]
-        if len(stays) < len(group.members) or (joint, key) in alike:
-            stale[number] = True
-            if stays:
-                alike.setdefault((joint, key), []).extend(stays)
+    below = _below(base)
+    touched = {below.of_piece[id_] for id_ in structure.gone if id_ in below.of_piece}
+    touched |= {below.numbers[joint, key] for joint, key in alike if (joint, key) in below.numbers}
+    for number in sorted(touched):
+        stays = [member for member in steps.groups[number].members if member.id not in structure.gone]
+        if stays:
+            alike.setdefault(below.keys[number], []).extend(stays)
+    place = {id_: number for number, id_ in enumerate(structure.adapters)}
     joints = []
     for (joint, _), members in alike.items():
         joints.append((joint, group_of(sorted(members, key=lambda adapter: place[adapter.id]))))
-    more = columns(structure, joints)
-    every = put_together(steps, more)
+    every = put_together(steps, columns(structure, joints))
     numbers = every.interfaces
     first = np.full((len(numbers), len(numbers)), -1, dtype=np.int64)
     for (front, rear), adapters in structure.adapters_by_joints.items():
         first[numbers[front], numbers[rear]] = place[adapters[0].id]
-    own = [min([place.get(member.id, -1) for member in group.members]) for group in every.groups]
+    # Of a group that does not stand any more nobody asks for the place.
+    places = np.array([place.get(id_, -1) for id_ in below.pieces], dtype=np.int64)
+    fresh_own = [min([place[member.id] for member in group.members]) for _, group in joints]
+    own = np.append(np.minimum.reduceat(places, below.starts) if len(places) else places, fresh_own)
     order = np.empty(len(own) + 1, dtype=np.int64)
-    order[np.lexsort((np.array(own), first[every.fronts, every.rears]))] = np.arange(len(own))
+    order[np.lexsort((own, first[every.fronts, every.rears]))] = np.arange(len(own))
     order[-1] = -1
-    fresh = np.arange(len(steps.groups), len(every.groups))
-    return _Revision(every, np.concatenate([stale[:-1], np.zeros(len(fresh) + 1, dtype=np.bool_)]), fresh, order)
+    stale = np.zeros(len(own) + 1, dtype=np.bool_)
+    stale[list(touched)] = True
+    return _Revision(every, stale, np.arange(len(steps.groups), len(own)), order)
 
 
 def _standing(revision: _Revision, table: ChainTable) -> ChainTable:
@@ -311,9 +346,11 @@ def chains_through(structure: Structure, ids: frozenset[str], rears: Sequence[st
             sides = (np.searchsorted(every.fronts, onward, side).tolist() for side in ("left", "right"))
             for first, last in zip(*sides, strict=True):
                 if first < last:
-                    some = every.of(slice(first, last))
-                    behind.append(some if structure.like is None else _standing(_revision(structure), some))
-        chain_table = joined(before(steps, chosen, by_front(joined(*behind))), before(steps, others, chain_table))
+                    behind.append(every.of(slice(first, last)))
+        onto = joined(*behind)
+        if structure.like is not None:
+            onto = _standing(_revision(structure), onto)
+        chain_table = joined(before(steps, chosen, by_front(onto)), before(steps, others, chain_table))
         chain_table = by_front(chain_table)
     if structure.like is not None and ids:
         named = [number for number in chosen if any(member.id in ids for member in steps.groups[number].members)]
