@@ -192,9 +192,9 @@ def _changed(
             changed += [(lens, body, True) for body in bodies]
             continue
         between, beside = met(lens)
-        whole = {body.id: body for body in (*fresh_bodies, *between, *others.get(lens.id, ()))}
-        changed += [(lens, body, True) for body in whole.values()]
-        changed += [(lens, body, False) for body in beside if body.id not in whole]
+        whole = dict.fromkeys((*fresh_bodies, *between, *others.get(lens.id, ())))
+        changed += [(lens, body, True) for body in whole]
+        changed += [(lens, body, False) for body in beside if body not in whole]
     return changed
 
 

@@ -100,7 +100,7 @@ class Mounted:
 
     def __init__(self, world: World, way: LensWay, practice: Practice, reference: Reference) -> None:
         self.world, self.way, self.practice, self.reference = world, way, practice, reference
-        self.rig = way.rig or pictured_by(world, way.lens, way.adapters, way.body, practice, PLAIN)
+        self.rig = way.rig or pictured_by(world, way.lens, way.adapters, way.body, practice)
         self.modes = modes_of(way.body, practice.use)
 
     @property

@@ -212,9 +212,16 @@ def those_as_before(before: World, world: World, items: Sequence[T]) -> list[T]:
     past, now = _circles(before), _circles(world)
     others = {mount for mount in past.keys() | now.keys() if past.get(mount) != now.get(mount)}
     others |= _speaking(before) ^ _speaking(world)
-    pieces: Sequence[Lens | Body] = before.gear.lenses if isinstance(items[0], Lens) else before.gear.bodies
-    same = {id(piece) for piece in pieces if piece.mount not in others}
-    return [item for item in items if id(item) in same or is_as_before(before, world, item)]
+    same = _told_apart(before)
+    return [
+        item for item in items if (id(item) in same and item.mount not in others) or is_as_before(before, world, item)
+    ]
+
+
+@kept(most=1)
+def _told_apart(world: World) -> frozenset[int]:
+    """The lenses and bodies themselves, which live as long as their collection."""
+    return frozenset(map(id, (*world.gear.lenses, *world.gear.bodies)))
 
 
 @kept(most=1)

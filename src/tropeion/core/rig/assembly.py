@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, fields, replace
+from dataclasses import dataclass, replace
 from typing import TypeVar
 
 from tropeion.core.gear.adapters import Adapter
@@ -100,28 +100,38 @@ def build(
     world: World, lens: Lens, adapters: tuple[Adapter, ...], body: Body, practice: Practice, calc: Calc
 ) -> Assembly:
     """Put a rig together, adapters from the lens to the body."""
-    stack = stack_of(world, taken_for(world, lens), adapters, taken_body(world, body))
+    lens, body = taken_for(world, lens), taken_body(world, body)
+    stack = stack_of(world, lens, adapters, body)
     chain = register.chain_of(
         stack.lens_seat, [placed.link for placed in stack.placed], stack.body_seat, calc if stack.known else PLAIN
     )
-    pictured = pictured_by(world, lens, adapters, body, practice, calc)
+    seen = _seen(world, lens, adapters, body, practice, calc)
     return Assembly(
-        **{name: getattr(pictured, name) for name in _PICTURED},
+        world,
+        lens,
+        adapters,
+        body,
+        practice,
+        chain.magnification,
+        *seen,
         stack=stack,
         chain=chain,
-        movable=contacts.can_be_focused(stack.lens, pictured.signal) or chain.helicoid_mm > 0,
+        movable=contacts.can_be_focused(lens, seen[0]) or chain.helicoid_mm > 0,
         offset_mm=_offset(chain, calc),
     )
 
 
-_PICTURED = tuple(field.name for field in fields(Pictured))
-
-
-def pictured_by(
-    world: World, lens: Lens, adapters: tuple[Adapter, ...], body: Body, practice: Practice, calc: Calc
-) -> Pictured:
+def pictured_by(world: World, lens: Lens, adapters: tuple[Adapter, ...], body: Body, practice: Practice) -> Pictured:
     """What of a rig decides its picture, without putting it together."""
     lens, body = taken_for(world, lens), taken_body(world, body)
+    k = register.magnification([adapter.magnification for adapter in adapters])
+    return Pictured(world, lens, adapters, body, practice, k, *_seen(world, lens, adapters, body, practice, PLAIN))
+
+
+def _seen(
+    world: World, lens: Lens, adapters: tuple[Adapter, ...], body: Body, practice: Practice, calc: Calc
+) -> tuple[Signal, Iris, modes.FormatMode, float, float | None]:
+    """What contacts and circle come to, as :class:`Pictured` has them."""
     circle, own_circle = None, own_circle_mm(world, lens)
     if own_circle is not None:
         circle = calc(
@@ -134,19 +144,7 @@ def pictured_by(
     blur_mm = blur.blur_of(mode, practice.blur, calc)
     signal = signal_of(world, lens, adapters, body)
     moved = body_moves_iris(lens, body, world.mount_of(lens), world.mount_of(body))
-    return Pictured(
-        world=world,
-        lens=lens,
-        adapters=adapters,
-        body=body,
-        practice=practice,
-        magnification=register.magnification([adapter.magnification for adapter in adapters]),
-        signal=signal,
-        iris=iris_of(lens, adapters, signal, moved=moved),
-        mode=mode,
-        blur_mm=blur_mm,
-        image_circle_mm=circle,
-    )
+    return signal, iris_of(lens, adapters, signal, moved=moved), mode, blur_mm, circle
 
 
 P = TypeVar("P", bound=Pictured)

@@ -314,4 +314,6 @@ def _enough(steps: Steps, number: Ints, behind: ChainTable) -> Bools | None:
 
 
 def joined(*tables: ChainTable) -> ChainTable:
+    if len(tables) == 1:
+        return tables[0]
     return ChainTable(tables[0].groups, *map(np.concatenate, zip(*map(_ARRAYS_OF, tables), strict=True)))

@@ -116,8 +116,13 @@ def _working(
 ) -> dict[int, Best]:
     """The best of those of the pairs that are open of which some chain comes to more than others could."""
 
+    # Pairs that meet the same interfaces stand together: nothing is copied to look at them.
+    open_ = np.array(sorted(open_.tolist(), key=ends.__getitem__), dtype=np.int64)
+    near = columns.at(open_)
+
     def may_work(table: ChainTable, places: Ints) -> Bools:
-        return may_come_to(table, columns.at(open_[places]), _WORKS)
+        first, last = int(places[0]), int(places[-1]) + 1
+        return may_come_to(table, near.at(slice(first, last) if last - first == len(places) else places), _WORKS)
 
     found: dict[int, Best] = {}
     asked = [ends[place] for place in open_.tolist()]

@@ -295,7 +295,18 @@ def pairs_of(world: World, pairs: Sequence[tuple[Lens, Body]], practice: Practic
 @kept(most=1)
 def _every_front(world: World) -> tuple[Mapping[str, int], Floats]:
     """All lenses of a collection: who asks for most of them asks more than once."""
-    return _fronts_of(world, [lens.id for lens in world.gear.mounted])
+    lenses = tuple(world.gear.mounted)
+    circles_mm = tuple([_or(own_circle_mm(world, lens), math.inf) for lens in lenses])
+    return _fronts_in(world.structure.systems, lenses, circles_mm)
+
+
+@kept(most=2)
+def _fronts_in(
+    systems: Systems, lenses: tuple[Lens, ...], circles_mm: tuple[float, ...]
+) -> tuple[Mapping[str, int], Floats]:
+    """The same of lenses and their circles, in any collection of these mounts."""
+    fronts = [_front_in(systems, *each) for each in zip(lenses, circles_mm, strict=True)]
+    return {lens.id: number for number, lens in enumerate(lenses)}, _values(fronts, _Front)
 
 
 def _fronts_of(world: World, lens_ids: Sequence[str]) -> tuple[Mapping[str, int], Floats]:
