@@ -115,7 +115,7 @@ class Mounted:
     def judged(self) -> Assessment:
         return assess(self.world, self.way.lens, self.way.adapters, self.way.body, self.practice)
 
-    @cached_property
+    @property
     def weight(self) -> Weight:
         pieces: tuple[Lens | Body, ...] = (self.way.lens, self.way.body)
         each = [*pieces, *self.way.adapters]
@@ -124,7 +124,7 @@ class Mounted:
             tuple(adapter.name for adapter in each if adapter.mass_g is None),
         )
 
-    @cached_property
+    @property
     def entry(self) -> str:
         """How the stabiliser learns the focal length, in a word."""
         if self.way.body.stabiliser is None:
@@ -186,15 +186,6 @@ def setting_at(rig: Pictured, marked_mm: float, reference: Reference) -> LensSet
     # An iris that is stuck closed lets less through than the ring says.
     f_number = max(rig.f_number_with_glass(widest), k * usable_f_numbers(rig, widest)[0])
     focal = equivalents.focal_length_with_glass_mm(k, marked_mm)
-    became = equivalents.equivalents_of(
-        mode=mode,
-        focal_length_mm=focal,
-        f_number=f_number,
-        squeeze=lens.squeeze,
-        fisheye=lens.fisheye,
-        crop=practice.crop,
-        calc=PLAIN,
-    )
     crop = crop_against(reference, mode.width_mm, mode.height_mm, practice.crop)
     entry = entry_at(rig, focal, PLAIN)
     equivalent = equivalents.equivalent_focal_mm(focal, crop)
@@ -206,7 +197,9 @@ def setting_at(rig: Pictured, marked_mm: float, reference: Reference) -> LensSet
         equivalent_mm=equivalent,
         equivalent_horizontal_mm=equivalents.equivalent_horizontal_mm(equivalent, lens.squeeze),
         equivalent_f_number=equivalents.equivalent_f_number(f_number, crop),
-        angles_deg=became.angle_of_view_deg,
+        angles_deg=equivalents.angles_of(
+            mode=mode, focal_length_mm=focal, squeeze=lens.squeeze, fisheye=lens.fisheye, calc=PLAIN
+        ),
         entry_mm=None if entry is None else entry.entry_mm,
         entry_held=None if entry is None else entry.held,
         assumed=marked_mm not in lens.focal_length_mm and widest != lens.f_number[0],

@@ -6,8 +6,9 @@ Chains with more than one piece of glass count only where there are no others.
 
 from __future__ import annotations
 
+import itertools
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -23,7 +24,7 @@ from tropeion.core.rig.assembly import Assembly, price_of, to_buy
 from tropeion.core.rig.judgement import Assessment, assess
 from tropeion.core.routes.along import chains_along
 from tropeion.core.routes.bounds import Limits, bounds_of
-from tropeion.core.routes.chain_table import UNKNOWN_PRICE, ChainTable, Ints
+from tropeion.core.routes.chain_table import UNKNOWN_PRICE, ChainTable
 from tropeion.core.routes.chains import Group
 from tropeion.core.routes.pair_columns import pairs_of
 from tropeion.core.routes.promising import MOST_JUDGED
@@ -66,7 +67,7 @@ def _glass_of(group: Group) -> _Glass | None:
 
 
 @kept(most=4_000)
-def _kinds(structure: Structure, front: str, rear: str, most: int) -> tuple[Ints, ...]:
+def _kinds(structure: Structure, front: str, rear: str, most: int) -> tuple[list[int], ...]:
     """The chains between two interfaces by their glass, each kind with the handiest chain first."""
     table = table_between(structure, front, rear, most)
     all_kinds: dict[tuple[_Glass, ...], list[int]] = {}
@@ -92,7 +93,7 @@ def _kinds(structure: Structure, front: str, rear: str, most: int) -> tuple[Ints
     place = np.empty_like(order)
     place[order] = np.arange(len(order))
     rows_of = {glasses: np.array(rows, dtype=np.int64) for glasses, rows in sorted(few.items(), key=_plain_first)}
-    return tuple(rows[np.argsort(place[rows])] for rows in rows_of.values())
+    return tuple(rows[np.argsort(place[rows])].tolist() for rows in rows_of.values())
 
 
 def _plain_first(kind: tuple[tuple[_Glass, ...], list[int]]) -> tuple[float, ...]:
@@ -121,12 +122,12 @@ def _ways(
     ends = [(world.mount_of(lens).joint, world.mount_of(body).joint) for lens, body in pairs]
     columns = pairs_of(world, pairs, practice)
     for table, of in chains_along(world.structure, ends, most):
-        limits = bounds_of(table, columns.along(of))
+        chances = _Chances.of(table, bounds_of(table, columns.along(of)))
         for start in np.flatnonzero(np.diff(of, prepend=-1)).tolist():
             place = int(of[start])
             lens, body = pairs[place]
             kinds = _kinds(world.structure, *ends[place], most)
-            chosen = tuple(_best(world, lens, body, practice, table, rows + start, limits) for rows in kinds)
+            chosen = tuple([_best(world, lens, body, practice, chances, start, rows) for rows in kinds])
             ways[lens.id, body.id] = _without_the_like(chosen)
     return ways
 
@@ -151,28 +152,48 @@ def _without_the_like(ways: tuple[LensWay, ...]) -> tuple[LensWay, ...]:
     return tuple(way for place, way in enumerate(ways) if way.magnification == 1 or not beaten(place, way))
 
 
+@dataclass(frozen=True, slots=True)
+class _Chances:
+    """What bounds each row of a table, whether it comes to that, and whether only a judgement tells how good it is."""
+
+    table: ChainTable
+    bounds: list[int]
+    told: list[bool]
+    uncertain: list[bool]
+
+    @classmethod
+    def of(cls, table: ChainTable, limits: Limits) -> _Chances:
+        shared = limits.bounds == _SHARED
+        told = limits.sure & (limits.wide | ~shared)
+        return cls(table, limits.bounds.tolist(), told.tolist(), (shared & ~told).tolist())
+
+    def in_turn(self, rows: Sequence[int]) -> Iterator[int]:
+        """Some rows, the most promising first, then in their order: who stops early looks at the best alone."""
+        bounds = [self.bounds[row] for row in rows]
+        for bound in sorted(set(bounds), reverse=True):
+            equal = [row for row, own in zip(rows, bounds, strict=True) if own == bound]
+            yield from sorted(equal, key=self.uncertain.__getitem__) if bound == _SHARED else equal
+
+
 def _best(
-    world: World, lens: Lens, body: Body, practice: Practice, table: ChainTable, rows: Ints, limits: Limits
+    world: World, lens: Lens, body: Body, practice: Practice, chances: _Chances, start: int, rows: Sequence[int]
 ) -> LensWay:
-    """The best of the chains of one kind; the first of them among equals.
+    """The best of the chains of one kind, of the pair whose rows begin at ``start``; the first of them among equals.
 
     A grade that a late infinity and a small circle share is no better for being cheap: there, one that is surely well
     within its window is taken, else of the first few equals the one that reaches infinity at the widest stop.
     """
-    bounds = limits.bounds
-    told = limits.sure & (limits.wide | (bounds != _SHARED))
-    uncertain = (bounds == _SHARED) & ~told
     best: LensWay | None = None
     earliest, looked = math.inf, 0
-    for index in rows[np.lexsort((uncertain[rows], -bounds[rows]))][:MOST_JUDGED]:
-        bound = StandingGrade(2 * int(bounds[index]))
+    for index in itertools.islice(chances.in_turn([row + start for row in rows]), MOST_JUDGED):
+        bound = StandingGrade(2 * chances.bounds[index])
         equal = best is not None and best.standing == bound
-        if best is not None and (best.standing > bound or (equal and bounds[index] != _SHARED)):
+        if best is not None and (best.standing > bound or (equal and chances.bounds[index] != _SHARED)):
             break
         if equal and (looked >= MOST_EQUALS or earliest <= lens.f_number[0]):
             break
-        pieces = table.adapters(int(index))
-        if told[index]:
+        pieces = chances.table.adapters(index)
+        if chances.told[index]:
             return LensWay(lens, body, pieces, bound)
         judged = assess(world, lens, pieces, body, practice)
         way, late = LensWay(lens, body, pieces, standing_of(judged), judged.rig), _late(judged)

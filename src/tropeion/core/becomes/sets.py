@@ -92,15 +92,16 @@ def overlaps_of(spans: Iterable[ViewSpan]) -> tuple[Overlap, ...]:
     ordered = sorted(spans, key=lambda view_span: (view_span.low_mm, view_span.high_mm))
     overlaps = []
     for place, view_span in enumerate(ordered):
+        mine_mm, is_fixed = view_span.high_mm, view_span.low_mm == view_span.high_mm
+        last_mm = mine_mm * ALIKE_RATIO
         for other in ordered[place + 1 :]:
-            low, high = max(view_span.low_mm, other.low_mm), min(view_span.high_mm, other.high_mm)
-            if low > view_span.high_mm * ALIKE_RATIO:
+            # They run by their shorter ends.
+            low, high = other.low_mm, min(mine_mm, other.high_mm)
+            if low > last_mm:
                 break
-            if view_span.lens == other.lens:
-                continue
             # Zooms that only touch share no view; a fixed view within a zoom does, and so do two that are alike.
-            fixed = view_span.low_mm == view_span.high_mm or other.low_mm == other.high_mm
-            if high > low or (fixed and low <= high * ALIKE_RATIO):
+            shared = high > low or ((is_fixed or low == other.high_mm) and low <= high * ALIKE_RATIO)
+            if shared and view_span.lens != other.lens:
                 overlaps.append(
                     Overlap((view_span.row, other.row), (view_span.name, other.name), min(low, high), max(low, high))
                 )

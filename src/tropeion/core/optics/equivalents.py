@@ -214,6 +214,22 @@ class Equivalents:
     slowest_shutter_s: float
 
 
+def angles_of(
+    *, mode: FormatMode, focal_length_mm: float, squeeze: float, fisheye: bool, calc: Calc
+) -> AngleOfView | None:
+    """Angles of view in the mode in use, of a lens with its glass; None for a fisheye."""
+    if fisheye:
+        return None
+    width = squeeze * mode.width_mm
+    sides = (width, mode.height_mm, math.hypot(width, mode.height_mm))
+    return AngleOfView(
+        *[
+            calc.under(f"equivalents.angle_of_view_deg.{name}")(angle_of_view_deg, side, focal_length_mm)
+            for name, side in zip(("horizontal", "vertical", "diagonal"), sides, strict=True)
+        ]
+    )
+
+
 def equivalents_of(
     *,
     mode: FormatMode,
@@ -227,16 +243,7 @@ def equivalents_of(
     """Equivalents and angles of view in the mode in use, of a lens with its glass."""
     factor = calc(crop_by_diagonal, mode.diagonal_mm) if crop == "diagonal" else calc(crop_by_width, mode.width_mm)
     focal = calc(equivalent_focal_mm, focal_length_mm, factor)
-    angles = None
-    if not fisheye:
-        width = squeeze * mode.width_mm
-        sides = (width, mode.height_mm, math.hypot(width, mode.height_mm))
-        angles = AngleOfView(
-            *(
-                calc.under(f"equivalents.angle_of_view_deg.{name}")(angle_of_view_deg, side, focal_length_mm)
-                for name, side in zip(("horizontal", "vertical", "diagonal"), sides, strict=True)
-            )
-        )
+    angles = angles_of(mode=mode, focal_length_mm=focal_length_mm, squeeze=squeeze, fisheye=fisheye, calc=calc)
     return Equivalents(
         crop_factor=factor,
         focal_mm=focal,
