@@ -52,6 +52,31 @@ def test_a_ring_that_is_put_away_and_back_joins_again(owned: int) -> None:
     assert back.report == first.report
 
 
+_HEAVY = lens(mount="front", mass_g=2000.0, centre_of_mass_mm=90.0, length_mm=200.0, rear_protrusion_mm=0.0)
+_WEAK = ring("weak", load_rating_nm=0.5, mass_g=80.0, owned=1)
+_STRONG = ring("strong", mass_g=80.0, owned=1)
+
+
+@pytest.mark.parametrize("weak_first", [True, False])
+def test_a_ring_as_good_that_bears_more_takes_the_caution_away(weak_first: bool) -> None:
+    """It comes to the same grade as the one that is known; what has to be minded is another thing."""
+    gear = gear_of(
+        {
+            "mounts": [mount("front", 45.0), mount("rear", 20.0)],
+            "lenses": [_HEAVY],
+            "bodies": [a_body(mount="rear", obstruction_mm=5.0)],
+            "adapters": [_WEAK, _STRONG] if weak_first else [_STRONG, _WEAK],
+        }
+    )
+    strong = next(one for one in gear.adapters if one.id == "strong")
+    grid = grid_of(compile_world(gear), PRACTICE)
+    without = edited(grid, "adapters", "strong", None)
+    again = edited(without, "adapters", "strong", strong)
+    assert [one.report.cells[0].cautions for one in (grid, without, again)] == [(), ("load_exceeded",), ()]
+    assert as_if_anew(without)
+    assert as_if_anew(again)
+
+
 def _changes(chance: Random, world: World) -> tuple[Kind, str, Entry | None]:
     """One change to one piece: of the kind that people make, and often the opposite of an earlier one."""
     kind: Kind = chance.choice(("adapters", "adapters", "adapters", "lenses", "bodies"))
@@ -62,6 +87,8 @@ def _changes(chance: Random, world: World) -> tuple[Kind, str, Entry | None]:
             {"retired": not one.retired},
             {"owned": 1 - min(1, one.owned)},
             {"length_mm": one.length_mm + chance.choice((0.1, 3.0))},
+            {"load_rating_nm": chance.choice((0.01, 50.0)), "mass_g": 80.0},
+            {"iris_diameter_mm": chance.choice((20.0, None)), "aperture_control": "iris"},
             {"id": f"{one.id}-again", "body_mount": other.body_mount},
             None,
         ]

@@ -9,6 +9,7 @@ from typing import Final
 from tropeion.core.findings import Code
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
+from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import Structure, World
 from tropeion.core.joints.mechanics import (
     clearance_doubts,
@@ -50,10 +51,14 @@ def cautions_of(world: World, lens: Lens, adapters: tuple[str, ...], body: Body)
     if lens.mass_g is not None and lens.centre_of_mass_mm is not None:
         farthest = abs(lens.centre_of_mass_mm) + own.length_mm
         light = moment_nm((lens.mass_g + own.mass_g,), (farthest,)) < least
-    stated = lens.rear_protrusion_mm is not None and not own.hides
-    if light and stated and (body.obstruction_mm is not None or not is_obstructed(body, rear)):
+    if light and not own.hides and says_all_of_its_rear(lens, body, rear):
         return ()
     return _codes_of(stack_of(world, lens, [world.adapters[id_] for id_ in adapters], body))
+
+
+def says_all_of_its_rear(lens: Lens, body: Body, mount: Mount) -> bool:
+    """Whether it is stated how far a lens reaches in, and what it could touch in a body with this mount."""
+    return lens.rear_protrusion_mm is not None and (body.obstruction_mm is not None or not is_obstructed(body, mount))
 
 
 @dataclass(frozen=True, slots=True)

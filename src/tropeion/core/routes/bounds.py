@@ -150,6 +150,11 @@ def _before_the_front(table: ChainTable, pairs: Pairs, error: Floats, short: Flo
     return outside
 
 
+def ceilings_in(table: ChainTable) -> Ints:
+    """The rank of the best grade that each chain with pieces could come to, whatever it joins."""
+    return np.where(table.silent, _MANUAL, _FULL)
+
+
 def ceilings_of(structure: Structure, ends: Sequence[tuple[str, str]], pairs: Pairs, most: int) -> Ints:
     """The rank of the best grade that any chain of each pair could come to, before chains are listed.
 

@@ -7,7 +7,7 @@ that could better the best found so far are assessed.
 from __future__ import annotations
 
 import itertools
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -21,12 +21,13 @@ from tropeion.core.gear.usual import those_as_before
 from tropeion.core.gear.world import Structure, World
 from tropeion.core.keeping import kept
 from tropeion.core.practice import Practice
+from tropeion.core.rig.cautions import cautions_of, says_all_of_its_rear
 
 from .along import chains_along, chains_among
-from .bounds import Limits, bounds_of, ceilings_of, may_come_to
+from .bounds import Limits, bounds_of, ceilings_in, ceilings_of, may_come_to
 from .chain_table import Bools, ChainTable, Ints, interfaces_of
 from .judging import Judging, judging_of
-from .loads import overloaded_in
+from .loads import hidden_in, overloaded_in
 from .pair_columns import Pairs, pairs_of
 from .promising import MOST_JUDGED, in_turn
 from .standings import NOTHING, StandingGrade
@@ -304,7 +305,8 @@ def regraded(
             again |= {pair: None for pair, best in judged.items() if best.by and not gone.isdisjoint(best.by)}
         if come:
             judging = judging or judging_of(world, practice)
-            _through_changed(world, judging, judged, again, come, same_lenses, same_bodies)
+            touched = _through_changed(world, judging, judged, again, come, same_lenses, same_bodies)
+            again |= dict.fromkeys(list(touched))
     if len(judged) != len(lenses) * len(bodies) or not judged.keys() >= again.keys():
         every = [(lens.id, body.id) for lens in lenses for body in bodies]
         again |= {pair: None for pair in every if pair not in judged}
@@ -340,13 +342,16 @@ def _crowded(before: World, world: World, rear: str, most: int) -> frozenset[str
 def _through_changed(
     world: World,
     judging: Judging,
-    found: dict[tuple[str, str], Best],
+    found: Mapping[tuple[str, str], Best],
     again: Collection[tuple[str, str]],
     come: frozenset[str],
     lenses: Sequence[Lens],
     bodies: Sequence[Body],
-) -> None:
-    """Better what is known by the chains through changed adapters, but of the pairs that are judged ``again``."""
+) -> Iterator[tuple[str, str]]:
+    """The pairs that a chain through a changed adapter betters, or that it may be told of in place of what is known.
+
+    Those that are judged ``again`` in any case are left out.
+    """
     rears = tuple(sorted({world.mount_of(body).joint for body in bodies}))
     table = chains_through(world.structure, come, rears, int(judging.practice.pieces))
     numbers = interfaces_of(world.structure)
@@ -358,39 +363,54 @@ def _through_changed(
         onto.setdefault(numbers[world.mount_of(body).joint], []).append(body)
     ends: list[tuple[int, int]] = []
     near: list[tuple[Lens, Body]] = []
-    for front, rear in dict.fromkeys(zip(table.fronts.tolist(), table.rears.tolist(), strict=True)):
-        pairs = itertools.product(at.get(front, ()), onto.get(rear, ()))
-        met = [pair for pair in pairs if (ids := (pair[0].id, pair[1].id)) in found and ids not in again]
+    most: dict[tuple[int, int], int] = {}
+    ceilings = ceilings_in(table).tolist()
+    for front, rear, ceiling in zip(table.fronts.tolist(), table.rears.tolist(), ceilings, strict=True):
+        most[front, rear] = max(most.get((front, rear), 0), ceiling)
+    for (front, rear), ceiling in most.items():
+        met = [
+            (lens, body)
+            for lens, body in itertools.product(at.get(front, ()), onto.get(rear, ()))
+            if (best := found.get(ids := (lens.id, body.id)))
+            and best.standing.level <= 2 * ceiling
+            and ids not in again
+        ]
         near += met
         ends += [(front, rear)] * len(met)
     if near:
-        _bettered(world, judging, found, near, *chains_among(table, ends))
+        yield from _bettered(world, judging, found, near, *chains_among(table, ends))
 
 
 def _bettered(
     world: World,
     judging: Judging,
-    found: dict[tuple[str, str], Best],
+    found: Mapping[tuple[str, str], Best],
     pairs: Sequence[tuple[Lens, Body]],
     table: ChainTable,
     of: Ints,
-) -> None:
-    """Put in what some chains make better; ``of`` is the place of the pair that each row is of."""
+) -> Iterator[tuple[str, str]]:
+    """Those of some pairs; ``of`` is the place of the pair that each row is of."""
     along = pairs_of(judging.world, pairs, judging.practice).along(of)
     limits = bounds_of(table, along)
     starts = np.flatnonzero(np.diff(of, prepend=-1))
     stops = np.append(starts[1:], len(of))
-    promised = 2 * np.maximum.reduceat(limits.bounds, starts)
-    levels = [found[lens.id, body.id].standing.level for lens, body in (pairs[place] for place in of[starts].tolist())]
-    better = promised > np.array(levels)
-    stretches = [slice(*ends) for ends in zip(starts[better].tolist(), stops[better].tolist(), strict=True)]
-    for rows in stretches:
-        lens, body = pairs[int(of[rows.start])]
-        standing, by = _searched(judging, (lens, body), table, limits, rows, found[lens.id, body.id].standing)
-        if by >= 0:
-            able = ~overloaded_in(world, table, rows, along.at(rows))
-            if not able[by - rows.start]:
-                some, mine = table.of(rows), limits.of(rows)
-                lighter = _lighter(judging, (lens, body), some, mine, able, standing.level)
-                by = by if lighter is None else rows.start + lighter
-            found[lens.id, body.id] = Best(standing, table.ids(np.array([by]))[0])
+    met = [pairs[place] for place in of[starts].tolist()]
+    known = [found[lens.id, body.id] for lens, body in met]
+    most = np.maximum.reduceat(limits.bounds, starts)
+    levels = np.array([best.standing.level for best in known])
+    calm = ~(overloaded_in(world, table, slice(None), along) | hidden_in(world, table))
+    as_good = 2 * limits.bounds >= np.repeat(levels, stops - starts)
+    all_calm = np.logical_and.reduceat(calm | ~as_good, starts)
+    for number in np.flatnonzero(2 * most >= levels).tolist():
+        (lens, body), best = met[number], known[number]
+        stretch = slice(int(starts[number]), int(stops[number]))
+        if 2 * most[number] > levels[number]:
+            _, by = _searched(judging, (lens, body), table, limits, stretch, best.standing)
+            if by >= 0:
+                yield lens.id, body.id
+                continue
+        # What is as good may be told of instead: that matters where more or less of it has to be minded.
+        if best.by is not None and best.standing.works:
+            stated = says_all_of_its_rear(lens, body, world.mount_of(body))
+            if not (stated and all_calm[number]) or cautions_of(world, lens, best.by, body):
+                yield lens.id, body.id

@@ -1,4 +1,4 @@
-"""Which chains of a table overload a joint: what :func:`loads_of` says of one chain, for all of them at once."""
+"""Which chains of a table overload a joint or hide something: what is said of one chain, for all of them at once."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ import numpy as np
 
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import Structure, World
-from tropeion.core.joints.mechanics import moment_nm
+from tropeion.core.joints.mechanics import hides_something, moment_nm
 from tropeion.core.keeping import kept
 
 from .chain_table import Bools, ChainTable, Floats, Ints, steps_between
@@ -21,7 +21,8 @@ _HAIR_NM = 5e-7
 
 
 def overloaded_in(world: World, table: ChainTable, rows: Ints | Bools | slice, pairs: Pairs) -> Bools:
-    """For some chains whether a joint bears more than it is rated for; where a weight is not known, none does.
+    """For some chains whether a joint bears more than it is rated for, as :func:`loads_of` says of one; where a weight
+    is not known, none does.
 
     The pairs stand along these rows, or one of them beside them all.
     """
@@ -50,12 +51,20 @@ def overloaded_in(world: World, table: ChainTable, rows: Ints | Bools | slice, p
     return found
 
 
+def hidden_in(world: World, table: ChainTable) -> Bools:
+    """For each chain whether something stands in one of its pieces of which nobody said where."""
+    hidden: Bools = (_columns(world.structure, table.groups)[:, 4][table.numbers] == 1).any(axis=1)
+    return hidden
+
+
 @kept(most=2)
 def _columns(structure: Structure, groups: tuple[Group, ...]) -> Floats:
-    """Mass, length, the rating at its lens side and at its camera side, of each group; a last row for none."""
+    """Mass, length, the rating at its lens side and at its camera side, and whether something hides in it, of each
+    group; a last row for none.
+    """
     below = () if structure.like is None else steps_between(structure.like).groups
     stay = len(below) if below and groups[: len(below)] == below else 0
-    columns = np.full((len(groups) + 1, 4), math.nan)
+    columns = np.full((len(groups) + 1, 5), math.nan)
     if structure.like is not None and stay:
         columns[:stay] = _columns(structure.like, below)[:stay]
     for number, group in enumerate(groups[stay:], stay):
@@ -63,7 +72,8 @@ def _columns(structure: Structure, groups: tuple[Group, ...]) -> Floats:
         own = math.inf if piece.load_rating_nm is None else piece.load_rating_nm
         front, rear = structure.mounts[piece.lens_mount], structure.mounts[piece.body_mount]
         mass = math.nan if piece.mass_g is None else piece.mass_g
-        columns[number] = mass, piece.physical_length_mm, min(own, _rating(front)), min(own, _rating(rear))
+        ratings = min(own, _rating(front)), min(own, _rating(rear))
+        columns[number] = mass, piece.physical_length_mm, *ratings, hides_something(piece)
     return columns
 
 

@@ -10,7 +10,7 @@ import numpy as np
 
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.mounts import Mount
-from tropeion.core.gear.world import Structure, World
+from tropeion.core.gear.world import Structure, Systems, World
 from tropeion.core.joints.mechanics import STACKED_RING_MM, has_room, smallest_ring_mm
 from tropeion.core.keeping import kept
 from tropeion.core.optics.seats import link_of
@@ -47,11 +47,6 @@ class RingPlace:
         """Whether no listed piece is beside it."""
         return self.before is None and self.behind is None
 
-    @property
-    def at_hand(self) -> bool:
-        """Whether the listed piece is."""
-        return any(piece is not None and piece.at_hand for piece in (self.before, self.behind))
-
     def practical(self, world: World, *, opens: bool) -> bool | None:
         """Whether there is room for it, with a helicoid if it ``opens``; None where that is not known."""
         if self.length_mm <= 0:
@@ -74,6 +69,7 @@ class Beside:
 
     adapters: tuple[Adapter, ...]
     order: tuple[int, ...]
+    to_buy: tuple[bool, ...]
     squared: Floats
     adds_mm: Floats
 
@@ -112,7 +108,9 @@ def beside_of(structure: Structure, joint: str, side: int) -> Beside:
         link.error_mm + k * expects - delivers
         for link, k, (expects, delivers) in zip(links, squared.tolist(), glass, strict=True)
     ]
-    return Beside(adapters, order, squared, np.array(adds, dtype=np.float64))
+    return Beside(
+        adapters, order, tuple([not adapter.at_hand for adapter in adapters]), squared, np.array(adds, dtype=np.float64)
+    )
 
 
 def ring_table(world: World, rings: Sequence[tuple[RingPlace, Does]]) -> ChainTable:
@@ -136,9 +134,9 @@ def ring_table(world: World, rings: Sequence[tuple[RingPlace, Does]]) -> ChainTa
             if piece is not None and piece.id not in places:
                 places[piece.id] = len(listed)
                 listed.append(piece)
-    made = columns(world.structure, [_joint(world, piece) for piece in kinds])
+    made = columns(world.structure, [_joint(world.structure.systems, piece) for piece in kinds])
     lengths = np.array([place.length_mm for place, _ in rings], dtype=np.float64)
-    beside = columns(world.structure, [_joint(world, piece) for piece in listed])
+    beside = columns(world.structure, [_joint(world.structure.systems, piece) for piece in listed])
     steps = put_together(_as_long(made, np.array(which, dtype=np.int64), lengths), beside)
     ring = np.arange(len(rings))
     behind, before = (
@@ -160,8 +158,9 @@ def ring_table(world: World, rings: Sequence[tuple[RingPlace, Does]]) -> ChainTa
     return joined(*tables).of(np.argsort(np.concatenate(order)))
 
 
-def _joint(world: World, piece: Adapter) -> tuple[tuple[str, str], Group]:
-    mounts = world.mounts
+@kept(most=4_000)
+def _joint(systems: Systems, piece: Adapter) -> tuple[tuple[str, str], Group]:
+    mounts = systems.mounts
     return (mounts[piece.lens_mount].joint, mounts[piece.body_mount].joint), group_of([piece])
 
 

@@ -311,6 +311,12 @@ def _through(structure: Structure, rear: str, most: int) -> ChainTable:
     return chains_through(structure, frozenset(), (rear,), most)
 
 
+@kept(most=6)
+def _reaching_any(structure: Structure, rears: tuple[str, ...], most: int) -> ChainTable:
+    """What is :func:`reaching` some interfaces, by the interface in front."""
+    return by_front(joined(*[reaching(structure, rear, most) for rear in rears]))
+
+
 @kept(most=2)
 def _holding(structure: Structure, ids: frozenset[str]) -> tuple[Ints, Ints]:
     """The groups that hold one of these adapters, and the others; of a structure upon another, the fresh ones too."""
@@ -340,14 +346,9 @@ def chains_through(structure: Structure, ids: frozenset[str], rears: Sequence[st
     onward = np.unique(steps.rears[chosen])
     chain_table = bare(steps, 0, 0).of(np.zeros(0, dtype=np.int64))
     for pieces in range(1, most + 1):
-        behind = [chain_table]
-        for rear in rears if len(onward) else ():
-            every = reaching(structure.like or structure, rear, pieces - 1)
-            sides = (np.searchsorted(every.fronts, onward, side).tolist() for side in ("left", "right"))
-            for first, last in zip(*sides, strict=True):
-                if first < last:
-                    behind.append(every.of(slice(first, last)))
-        onto = joined(*behind)
+        every = _reaching_any(structure.like or structure, tuple(rears), pieces - 1)
+        sides = (np.searchsorted(every.fronts, onward, side).tolist() for side in ("left", "right"))
+        onto = joined(chain_table, *[every.of(slice(*ends)) for ends in zip(*sides, strict=True)])
         if structure.like is not None:
             onto = _standing(_revision(structure), onto)
         chain_table = joined(before(steps, chosen, by_front(onto)), before(steps, others, chain_table))

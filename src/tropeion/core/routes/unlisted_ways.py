@@ -311,22 +311,29 @@ class _Search:
         front, rear = world.mounts[gap.front], world.mounts[gap.rear]
         if gap.lens_mm is None or gap.body_mm is None:
             return []
-        found: list[tuple[int, int, RingPlace]] = []
         behind, before = beside_of(world.structure, rear.joint, 0), beside_of(world.structure, front.joint, 1)
-        lengths = gap.lens_mm - (gap.body_mm + behind.adds_mm) / behind.squared
-        for number in np.flatnonzero(lengths > 0).tolist():
-            adapter, length = behind.adapters[number], tidy(float(lengths[number]))
-            place = RingPlace(front, world.mounts[adapter.lens_mount], length, behind=adapter)
-            found.append((behind.order[number], 0, place))
-        lengths = before.squared * gap.lens_mm - gap.body_mm - before.adds_mm
-        for number in np.flatnonzero(lengths > 0).tolist():
-            adapter, length = before.adapters[number], tidy(float(lengths[number]))
-            place = RingPlace(world.mounts[adapter.body_mount], rear, length, before=adapter)
-            found.append((before.order[number], 1, place))
-        found.sort(key=lambda place: place[:2])
-        places = [place for *_, place in found if place.practical(world, opens=gap.opens) is not False]
-        places.sort(key=lambda place: not place.at_hand)
-        return places[:_MOST_BESIDE]
+        sides = (
+            (behind, gap.lens_mm - (gap.body_mm + behind.adds_mm) / behind.squared),
+            (before, before.squared * gap.lens_mm - gap.body_mm - before.adds_mm),
+        )
+        # Those at hand first, then in the order of the collection.
+        found = sorted(
+            (beside.to_buy[number], beside.order[number], side, number, float(lengths[number]))
+            for side, (beside, lengths) in enumerate(sides)
+            for number in np.flatnonzero(lengths > 0).tolist()
+        )
+        places: list[RingPlace] = []
+        for *_, side, number, length in found:
+            adapter = sides[side][0].adapters[number]
+            if side:
+                place = RingPlace(world.mounts[adapter.body_mount], rear, tidy(length), before=adapter)
+            else:
+                place = RingPlace(front, world.mounts[adapter.lens_mount], tidy(length), behind=adapter)
+            if place.practical(world, opens=gap.opens) is not False:
+                places.append(place)
+                if len(places) == _MOST_BESIDE:
+                    break
+        return places
 
     def _best(
         self, wanted: Sequence[Listed], places: Sequence[Sequence[RingPlace]], *, only_working: bool = False
