@@ -19,8 +19,12 @@ export default defineConfig({
       // These packages do nothing when they are loaded, and do not say so: what nobody uses of them is left out.
       treeshake: { moduleSideEffects: [{ test: /node_modules\/@(rc-component|ant-design)\//, sideEffects: false }] },
       input: { main: "index.html", pair: "pair.html", sw: "src/worker/worker.ts" },
-      // The worker stands at the root, so that it serves all of it.
-      output: { entryFileNames: ({ name }) => (name === "sw" ? "sw.js" : "assets/[name]-[hash].js") },
+      output: {
+        // The worker stands at the root, so that it serves all of it.
+        entryFileNames: ({ name }) => (name === "sw" ? "sw.js" : "assets/[name]-[hash].js"),
+        // What nearly all screens need of packages is one file, which is packed better than many.
+        codeSplitting: { groups: [{ name: "often", test: /node_modules/, minShareCount: 30 }] },
+      },
     },
   },
   server: { proxy: { "/api": "http://127.0.0.1:8463" } },

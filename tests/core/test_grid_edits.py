@@ -52,6 +52,17 @@ def test_a_ring_that_is_put_away_and_back_joins_again(owned: int) -> None:
     assert back.report == first.report
 
 
+@pytest.mark.parametrize("emptied", ["lenses", "bodies"])
+def test_a_ring_is_edited_where_nothing_is_left_to_join(emptied: Kind) -> None:
+    grid = grid_of(world_by_chance(1), PRACTICE)
+    for entry in getattr(grid.world.gear, emptied):
+        grid = edited(grid, emptied, entry.id, None)
+    one = grid.world.gear.adapters[0]
+    grid = edited(grid, "adapters", one.id, one.model_copy(update={"length_mm": one.length_mm + 0.1}))
+    assert grid.report.cells == ()
+    assert as_if_anew(grid)
+
+
 _HEAVY = lens(mount="front", mass_g=2000.0, centre_of_mass_mm=90.0, length_mm=200.0, rear_protrusion_mm=0.0)
 _WEAK = ring("weak", load_rating_nm=0.5, mass_g=80.0, owned=1)
 _STRONG = ring("strong", mass_g=80.0, owned=1)

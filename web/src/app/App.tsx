@@ -7,6 +7,7 @@ import { PracticesProvider } from "./Practices";
 import { useScreen } from "./screen";
 import { AwayError, ProblemError } from "../api/client";
 import { CARRIES } from "../pocket/away";
+import { fetchPanel } from "../parts/Panel";
 import { Shell } from "./Shell";
 import { ThemeProvider } from "./theme";
 
@@ -56,8 +57,8 @@ const patient = (failures: number, error: Error) =>
 /** One after the other, when nothing else is to do; not where a phone pays for what it fetches. */
 async function fetchAhead() {
   if (CARRIES) return;
-  for (const screen of Object.values(OFTEN)) {
-    await screen().catch(() => undefined);
+  for (const some of [fetchPanel, ...Object.values(OFTEN)]) {
+    await some().catch(() => undefined);
   }
 }
 

@@ -1,7 +1,6 @@
 import "./Header.css";
 
 import Button from "antd/es/button";
-import Drawer from "antd/es/drawer";
 import { Fragment, memo, useEffect, useState } from "react";
 import { Link, useLocation } from "react-router";
 
@@ -13,6 +12,7 @@ import { BOX, type Destination, GROUPS, isOfPair, MORE, screenAt, underAt, withP
 import { usePractices } from "./Practices";
 import { type ScreenStore, useShown } from "./screen";
 import { useTheme } from "./theme";
+import { Panel } from "../parts/Panel";
 
 interface Props {
   store: ScreenStore;
@@ -101,7 +101,7 @@ function Screens() {
         <span className="screens-more">More</span>
         <span className="screens-all">Screens</span>
       </Button>
-      <Drawer
+      <Panel
         title="Screens"
         placement="top"
         size={window.innerWidth < 900 ? 640 : 350}
@@ -139,7 +139,7 @@ function Screens() {
           </span>
         </nav>
         <ThemeButton />
-      </Drawer>
+      </Panel>
     </>
   );
 }

@@ -1,8 +1,8 @@
-import { Suspense, useCallback, useEffect, useMemo, useState } from "react";
+import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from "react";
 import { Outlet, useLocation, useNavigate } from "react-router";
 
 import { today } from "../parts/format";
-import { KeysPanel } from "../parts/KeysPanel";
+import { Opened } from "../parts/Opened";
 import { Away } from "./Away";
 import { Header, UnderScreens } from "./Header";
 import { rememberPair } from "./lastPair";
@@ -10,6 +10,8 @@ import { BOX, isOfPair, screenAt } from "./navigation";
 import { type Keys, ScreenContext, ScreenStore, useShown } from "./screen";
 import { useTheme } from "./theme";
 import { useKeys } from "./useKeys";
+
+const KeysPanel = lazy(async () => ({ default: (await import("../parts/KeysPanel")).KeysPanel }));
 
 /** What every screen stands in: the header, the keys that work everywhere, and help. */
 export function Shell() {
@@ -84,9 +86,11 @@ function HelpOf({ store, open, onClose }: { store: ScreenStore; open: boolean; o
   return useMemo(
     () =>
       help ? (
-        <KeysPanel title={help.title} keys={help.keys} open={open} onClose={onClose}>
-          {help.children}
-        </KeysPanel>
+        <Opened when={open}>
+          <KeysPanel title={help.title} keys={help.keys} open={open} onClose={onClose}>
+            {help.children}
+          </KeysPanel>
+        </Opened>
       ) : null,
     [help, open, onClose],
   );

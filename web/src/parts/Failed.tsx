@@ -1,11 +1,12 @@
 import Button from "antd/es/button";
-import { useEffect } from "react";
+import { lazy, Suspense, useEffect } from "react";
 import { Link, useSearchParams } from "react-router";
 
 import { ProblemError } from "../api/client";
 import { forgetPair } from "../app/lastPair";
 import { CARRIES } from "../pocket/away";
-import { UndoBar } from "./UndoBar";
+
+const UndoBar = lazy(async () => ({ default: (await import("./UndoBar")).UndoBar }));
 
 type Problem = ProblemError["problem"];
 
@@ -81,7 +82,9 @@ function Gone({ problem }: { problem: Problem }) {
       ) : (
         <>
           <p>{`No ${kind} is called “${problem.id ?? ""}”. If it was deleted, undo brings it back.`}</p>
-          <UndoBar />
+          <Suspense fallback={null}>
+            <UndoBar />
+          </Suspense>
         </>
       )}
       <p className="message-actions">

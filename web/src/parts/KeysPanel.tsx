@@ -1,9 +1,9 @@
 import "./KeysPanel.css";
 
 import Button from "antd/es/button";
-import Drawer from "antd/es/drawer";
 import { memo, type ReactNode } from "react";
 import { Link } from "react-router";
+import { Panel } from "./Panel";
 
 interface Props {
   title: string;
@@ -16,7 +16,7 @@ interface Props {
 /** What the keys of a screen do, and how to read its drawing. */
 export const KeysPanel = memo(function KeysPanel({ title, keys, open, onClose, children }: Props) {
   return (
-    <Drawer title={title} open={open} onClose={onClose} size={400} mask={false} destroyOnHidden className="panel">
+    <Panel title={title} open={open} onClose={onClose} size={400} mask={false} destroyOnHidden className="panel">
       <dl className="keys">
         {keys.map(([key, what]) => (
           <div key={key}>
@@ -34,6 +34,6 @@ export const KeysPanel = memo(function KeysPanel({ title, keys, open, onClose, c
         </Link>
       </p>
       <Button onClick={onClose}>Close</Button>
-    </Drawer>
+    </Panel>
   );
 });

@@ -2,13 +2,13 @@ import "./UndoBar.css";
 
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
-import Drawer from "antd/es/drawer";
 import Popconfirm from "antd/es/popconfirm";
 import { lazy, memo, Suspense, useEffect, useState } from "react";
 
 import { client, unwrap } from "../api/client";
 import { historyQuery, startQuery } from "../api/queries";
 import { moment } from "./format";
+import { Panel } from "./Panel";
 
 const KeepHistory = lazy(() => import("./KeepHistory"));
 
@@ -84,7 +84,7 @@ function Turning() {
           {turn.error.message}
         </span>
       )}
-      <Drawer
+      <Panel
         title="What was done"
         open={open}
         onClose={() => setOpen(false)}
@@ -109,7 +109,7 @@ function Turning() {
             <KeepHistory history={history.data} />
           </Suspense>
         )}
-      </Drawer>
+      </Panel>
     </span>
   );
 }

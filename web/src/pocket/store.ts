@@ -1,4 +1,4 @@
-import { type DBSchema, type IDBPDatabase, openDB } from "idb";
+import type { DBSchema, IDBPDatabase } from "idb";
 
 import type { components } from "../api/schema";
 
@@ -57,8 +57,11 @@ interface Schema extends DBSchema {
 
 let opened: Promise<IDBPDatabase<Schema>> | null = null;
 
-const database = () =>
-  (opened ??= openDB<Schema>("tropeion", 1, {
+const database = () => (opened ??= open());
+
+async function open() {
+  const { openDB } = await import("idb");
+  return await openDB<Schema>("tropeion", 1, {
     upgrade(db) {
       db.createObjectStore("deeds", { keyPath: "number", autoIncrement: true });
       db.createObjectStore("kept");
@@ -66,7 +69,8 @@ const database = () =>
     terminated() {
       opened = null;
     },
-  }));
+  });
+}
 
 /** What waits, in its order. */
 export const waitingDeeds = async () => (await (await database()).getAll("deeds")) as WaitingDeed[];

@@ -345,7 +345,7 @@ def chains_through(structure: Structure, ids: frozenset[str], rears: Sequence[st
     chosen, others = _holding(structure, ids)
     onward = np.unique(steps.rears[chosen])
     chain_table = bare(steps, 0, 0).of(np.zeros(0, dtype=np.int64))
-    for pieces in range(1, most + 1):
+    for pieces in range(1, most + 1) if rears else ():
         every = _reaching_any(structure.like or structure, tuple(rears), pieces - 1)
         sides = (np.searchsorted(every.fronts, onward, side).tolist() for side in ("left", "right"))
         onto = joined(chain_table, *[every.of(slice(*ends)) for ends in zip(*sides, strict=True)])

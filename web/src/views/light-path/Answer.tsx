@@ -1,7 +1,7 @@
 import "./Answer.css";
 
 import Button from "antd/es/button";
-import { useMemo } from "react";
+import { lazy, Suspense, useMemo } from "react";
 import { Link } from "react-router";
 
 import type { MatchReport, Route } from "../../api/client";
@@ -16,21 +16,22 @@ import { Steps } from "../../parts/Steps";
 import { CameraFigures } from "./CameraFigures";
 import { Card } from "./Card";
 import { chainName } from "./chain";
-import { ChainEditor } from "./ChainEditor";
-import { Compare } from "./Compare";
+import { ByHand } from "./ByHand";
 import { DepthOfField } from "./DepthOfField";
 import { Findings } from "./Findings";
 import { Functions } from "./Functions";
 import { Joints } from "./Joints";
-import { KeepRig } from "./KeepRig";
 import { Legend } from "./Legend";
 import { Folded, WouldNeed } from "./More";
 import { RouteList } from "./RouteList";
-import { DistanceRange } from "../../parts/DistanceRange";
 import { StripFigures } from "./StripFigures";
 import type { usePair } from "./usePair";
 import { rigPath, viaOf } from "../../parts/rig";
 import { addRingLink, unlistedIn } from "../../parts/unlisted";
+
+const Compare = lazy(() => import("./Compare"));
+const DistanceRange = lazy(async () => ({ default: (await import("../../parts/DistanceRange")).DistanceRange }));
+const KeepRig = lazy(() => import("./KeepRig"));
 
 type Pair = ReturnType<typeof usePair> & { report: MatchReport; route: Route };
 type Go = (change: Change, replace?: boolean) => void;
@@ -67,8 +68,16 @@ export function Answer(props: Props) {
         {!(both && beside) && <StripFigures route={route} practice={practice} />}
         <Legend />
       </div>
-      {report.gap_mm === null && <DistanceRange lens={report.lens} body={report.body} practice={practice} />}
-      {both && beside && <Compare report={both} pair={pair} other={beside} practice={practice} />}
+      {report.gap_mm === null && (
+        <Suspense fallback={null}>
+          <DistanceRange lens={report.lens} body={report.body} practice={practice} />
+        </Suspense>
+      )}
+      {both && beside && (
+        <Suspense fallback={null}>
+          <Compare report={both} pair={pair} other={beside} practice={practice} />
+        </Suspense>
+      )}
       <Card report={report} route={route} usual={!(both && beside)} />
       <div className="below">
         <Routes {...props} />
@@ -81,7 +90,13 @@ export function Answer(props: Props) {
               <DepthOfField report={report} route={route} practice={practice} />
             </>
           )}
-          {report.lens.startsWith("seen..") ? <OnlySeen report={report} /> : <KeepRig report={report} route={route} />}
+          <Suspense fallback={null}>
+            {report.lens.startsWith("seen..") ? (
+              <OnlySeen report={report} />
+            ) : (
+              <KeepRig report={report} route={route} />
+            )}
+          </Suspense>
         </section>
       </div>
     </>
@@ -177,7 +192,7 @@ function Routes({ pair, address, go, onChoose, onCompare, building, onBuild }: P
         beside={address.beside}
         onCompare={onCompare}
       />
-      <ChainEditor
+      <ByHand
         report={report}
         adapters={route.adapters}
         open={building}

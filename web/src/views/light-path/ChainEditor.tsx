@@ -15,24 +15,14 @@ interface Props {
   report: MatchReport;
   adapters: readonly string[];
   onChange: (adapters: string[]) => void;
-  open: boolean;
-  onOpen: (open: boolean) => void;
+  onClose: () => void;
 }
 
 /** A chain put together by hand: pieces between lens and body, taken out or put in at any joint. */
-export function ChainEditor({ report, adapters, onChange, open, onOpen }: Props) {
+export default function ChainEditor({ report, adapters, onChange, onClose }: Props) {
   const [anything, setAnything] = useState(false);
   const [joint, setJoint] = useState<number | null>(null);
   const name = (id: string) => report.pieces[id]?.name ?? id;
-  if (!open) {
-    return (
-      <p className="chain-closed">
-        <Button size="small" type="link" onClick={() => onOpen(true)}>
-          Put a chain together by hand
-        </Button>
-      </p>
-    );
-  }
   // The mounts on either side of a joint: what the piece before ends in, what the piece behind begins with.
   const after = (index: number) =>
     (index === 0 ? report.pieces[report.lens]?.mount : report.pieces[adapters[index - 1] ?? ""]?.rear_mount) ?? "";
@@ -89,7 +79,7 @@ export function ChainEditor({ report, adapters, onChange, open, onOpen }: Props)
         <Checkbox checked={anything} onChange={(event) => setAnything(event.target.checked)}>
           anything, even what does not mate
         </Checkbox>
-        <Button size="small" type="link" onClick={() => onOpen(false)}>
+        <Button size="small" type="link" onClick={onClose}>
           Done
         </Button>
       </p>

@@ -26,7 +26,7 @@ interface Row {
 }
 
 /** Two routes beside one another: only what differs; on paper with the drawing. */
-export function Compare(props: Props) {
+export default function Compare(props: Props) {
   const { report, pair, other } = props;
   return (
     <section className="compare" aria-label="Compared">

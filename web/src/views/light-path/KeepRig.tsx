@@ -27,7 +27,7 @@ interface Props {
 }
 
 /** Keep this route under a name; and what is said of its pieces, for and against, with one's own trials. */
-export function KeepRig({ report, route }: Props) {
+export default function KeepRig({ report, route }: Props) {
   const queries = useQueryClient();
   const [name, setName] = useState("");
   const rigs = useQuery(rigsQuery);

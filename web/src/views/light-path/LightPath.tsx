@@ -1,7 +1,7 @@
 import "./LightPath.css";
 
 import Button from "antd/es/button";
-import { type ReactNode, useCallback, useEffect, useMemo, useState } from "react";
+import { lazy, type ReactNode, Suspense, useCallback, useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 
 import { ProblemError } from "../../api/client";
@@ -12,17 +12,21 @@ import { useScreen } from "../../app/screen";
 import { useAddress } from "../../app/useAddress";
 import { Failed } from "../../parts/Failed";
 import { WorkingContext } from "../../parts/Figure";
+import { Opened } from "../../parts/Opened";
 import { usePairPickers } from "../../parts/usePairPickers";
 import { Answer } from "./Answer";
 import { HELP } from "./help";
-import { Nothing } from "./Nothing";
-import { OneEnd } from "./OneEnd";
-import { PracticePanel } from "./PracticePanel";
-import { EmptyCollection, UnknownId } from "./States";
 import { answerKey, usePair } from "./usePair";
 import { useRouteKeys } from "./useRouteKeys";
-import { WorkingPanel } from "./WorkingPanel";
 import { viaOf } from "../../parts/rig";
+
+// What most who look at a pair do without.
+const Nothing = lazy(() => import("./Nothing"));
+const OneEnd = lazy(() => import("./OneEnd"));
+const PracticePanel = lazy(() => import("./PracticePanel"));
+const WorkingPanel = lazy(() => import("./WorkingPanel"));
+const EmptyCollection = lazy(async () => ({ default: (await import("./States")).EmptyCollection }));
+const UnknownId = lazy(async () => ({ default: (await import("./States")).UnknownId }));
 
 const NO_NAMES = {};
 
@@ -110,15 +114,19 @@ export default function LightPath() {
   }
   return (
     <WorkingContext value={setQuantity}>
-      {content}
-      <PracticePanel open={panel} practice={address.practice} onChange={setPractice} onClose={closePractice} />
-      {question && route && (
-        <WorkingPanel
-          question={{ ...question, via: viaOf(route.adapters) }}
-          quantity={quantity}
-          onClose={() => setQuantity(null)}
-        />
-      )}
+      <Suspense fallback={<Skeleton />}>{content}</Suspense>
+      <Opened when={panel}>
+        <PracticePanel open={panel} practice={address.practice} onChange={setPractice} onClose={closePractice} />
+      </Opened>
+      <Opened when={quantity !== null && question !== null && route !== undefined}>
+        {question && route && (
+          <WorkingPanel
+            question={{ ...question, via: viaOf(route.adapters) }}
+            quantity={quantity}
+            onClose={() => setQuantity(null)}
+          />
+        )}
+      </Opened>
     </WorkingContext>
   );
 }

@@ -9,7 +9,7 @@ import { sceneApart } from "../../drawing/scene";
 import { Sheet } from "../../drawing/Sheet";
 import { DistanceRange } from "../../parts/DistanceRange";
 import { unbroken } from "../../parts/format";
-import { ChainEditor } from "./ChainEditor";
+import { ByHand } from "./ByHand";
 import { WouldNeed } from "./More";
 import { viaOf } from "../../parts/rig";
 
@@ -22,7 +22,7 @@ interface Props {
 }
 
 /** Nothing joins the two: the ring that is missing, and what would have to exist. */
-export function Nothing({ report, address, go, building, onBuild }: Props) {
+export default function Nothing({ report, address, go, building, onBuild }: Props) {
   const { start } = usePractices();
   const unknown = report.gap_mm === null;
   const pair = { lens: report.lens, body: report.body, practice: address.practice };
@@ -53,7 +53,7 @@ export function Nothing({ report, address, go, building, onBuild }: Props) {
         )}
         <section className="below-camera">
           <h2>Or by hand</h2>
-          <ChainEditor
+          <ByHand
             report={report}
             adapters={[]}
             open={building}

@@ -15,7 +15,7 @@ interface Props {
 }
 
 /** One end is given, or none: what is there, and all that it could be joined with. */
-export function OneEnd({ address, go, onPick }: Props) {
+export default function OneEnd({ address, go, onPick }: Props) {
   const { start } = usePractices();
   const { lens, body, practice } = address;
   const end = lens !== null ? { lens } : { body: body ?? "" };

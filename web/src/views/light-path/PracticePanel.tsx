@@ -1,12 +1,12 @@
 import "./PracticePanel.css";
 
-import Drawer from "antd/es/drawer";
 import Segmented from "antd/es/segmented";
 import { memo } from "react";
 
 import type { Chosen, PracticeKey } from "../../app/practice";
 import { usePractices } from "../../app/Practices";
 import { SubjectsEditor } from "./SubjectsEditor";
+import { Panel } from "../../parts/Panel";
 
 interface Props {
   open: boolean;
@@ -16,10 +16,10 @@ interface Props {
 }
 
 /** The choices on which people of the trade disagree. Kept for you, and carried by the address. */
-export const PracticePanel = memo(function PracticePanel({ open, practice, onChange, onClose }: Props) {
+export default memo(function PracticePanel({ open, practice, onChange, onClose }: Props) {
   const { choices, usual } = usePractices();
   return (
-    <Drawer title="Preferences" open={open} onClose={onClose} size={380} mask={false} destroyOnHidden className="panel">
+    <Panel title="Preferences" open={open} onClose={onClose} size={380} mask={false} destroyOnHidden className="panel">
       <p className="panel-lead">
         People of the trade disagree on these. What you choose is kept, and stands beside every answer it changes.
       </p>
@@ -43,6 +43,6 @@ export const PracticePanel = memo(function PracticePanel({ open, practice, onCha
         );
       })}
       <SubjectsEditor />
-    </Drawer>
+    </Panel>
   );
 });

@@ -1,13 +1,13 @@
 import "./WorkingPanel.css";
 
 import { useQuery } from "@tanstack/react-query";
-import Drawer from "antd/es/drawer";
 import { Fragment, useState } from "react";
 
 import type { Step } from "../../api/client";
 import { type Question, workingQuery } from "../../api/queries";
 import { plain } from "../../parts/format";
 import { Plain } from "../../parts/Plain";
+import { Panel } from "../../parts/Panel";
 
 interface Props {
   question: Question;
@@ -19,12 +19,12 @@ interface Props {
  * The working of one number: its formula, its terms with values and units, its source; each term opens in
  * turn.
  */
-export function WorkingPanel({ question, quantity, onClose }: Props) {
+export default function WorkingPanel({ question, quantity, onClose }: Props) {
   const working = useQuery({ ...workingQuery(question), enabled: quantity !== null });
   const steps = working.data?.steps ?? [];
   const step = steps.find((one) => one.quantity === quantity);
   return (
-    <Drawer
+    <Panel
       title="Working"
       open={quantity !== null}
       onClose={onClose}
@@ -38,7 +38,7 @@ export function WorkingPanel({ question, quantity, onClose }: Props) {
       {working.isSuccess && !step && (
         <p>This number is not known for this rig: a value it needs has not been stated.</p>
       )}
-    </Drawer>
+    </Panel>
   );
 }
 

@@ -1,6 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
 import Button from "antd/es/button";
-import Drawer from "antd/es/drawer";
 import { useState } from "react";
 
 import { inHandQuery, type RigUsed, rigsUsedQuery } from "../../api/logQueries";
@@ -8,6 +7,7 @@ import { outingQuery, outingsQuery, rigsQuery } from "../../api/queries";
 import { lastPair } from "../../app/lastPair";
 import { Plain } from "../../parts/Plain";
 import { viaOf } from "../../parts/rig";
+import { Panel } from "../../parts/Panel";
 
 /** A rig to be logged with, and what it is called. */
 export interface Choice {
@@ -55,7 +55,7 @@ export function RigChoice({ hands, current, onChoose }: Props) {
       <Button className="log-other-rig" onClick={() => setOpen(true)}>
         {hands.length === 0 ? "Which rig?" : "Another rig"}
       </Button>
-      <Drawer
+      <Panel
         title="Which rig is in hand?"
         placement="bottom"
         size={window.innerWidth < 900 ? 620 : 460}
@@ -70,7 +70,7 @@ export function RigChoice({ hands, current, onChoose }: Props) {
             onChoose(choice);
           }}
         />
-      </Drawer>
+      </Panel>
     </div>
   );
 }
