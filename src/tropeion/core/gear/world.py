@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import difflib
+import operator
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from types import MappingProxyType
@@ -203,18 +204,16 @@ def _structure_of(gear: Gear, near: Structure | None = None) -> Structure:
     if base is not None and (base.excluded != excluded or not alike):
         base = None
     if base is not None:
-        now = {adapter.id: adapter for adapter in gear.adapters}
-        gone = frozenset(
-            id_ for id_, adapter in base.adapters.items() if now.get(id_) is not adapter and now.get(id_) != adapter
-        )
-        new = frozenset(now.keys() - base.adapters.keys()) | (gone & now.keys())
+        gone, new = _changes(tuple(base.adapters.values()), gear.adapters)
         if len(gone | new) > _MOST_CHANGES:
             base, gone, new = None, frozenset(), frozenset()
     mounts = systems.mounts
     known: Mapping[tuple[str, str], tuple[Adapter, ...]] = {}
     added = gear.adapters
-    if base is not None and _begins_with(gear.adapters, base.adapters):
-        known, added = base.adapters_by_joints, gear.adapters[len(base.adapters) :]
+    if base is not None:
+        replaced = _replaced(base, gear.adapters)
+        if replaced is not None:
+            known, added = replaced, gear.adapters[len(base.adapters) :]
     joints: dict[tuple[str, str], list[Adapter]] = {}
     for adapter in added:
         key = (mounts[adapter.lens_mount].joint, mounts[adapter.body_mount].joint)
@@ -240,12 +239,35 @@ def _systems_of(gear: Gear) -> Systems:
 
 def _same(known: Mapping[str, T], items: Sequence[T]) -> bool:
     """Whether they are the very same items, in the same order."""
-    return len(known) == len(items) and all(one is other for one, other in zip(known.values(), items, strict=True))
+    return len(known) == len(items) and all(map(operator.is_, known.values(), items))
 
 
-def _begins_with(items: Sequence[T], known: Mapping[str, T]) -> bool:
-    """Whether the very same items come first, in the same order."""
-    return len(items) >= len(known) and all(one is other for one, other in zip(known.values(), items, strict=False))
+def _changes(before: Sequence[Adapter], now: Sequence[Adapter]) -> tuple[frozenset[str], frozenset[str]]:
+    """The ids of those that are not among the others as they were, and of those that were not among the first."""
+    stay = set(map(id, before)).intersection(map(id, now))
+    left = {one.id: one for one in before if id(one) not in stay}
+    came = {one.id: one for one in now if id(one) not in stay}
+    # What is equal is the same.
+    return (
+        frozenset(id_ for id_, one in left.items() if came.get(id_) != one),
+        frozenset(id_ for id_, one in came.items() if left.get(id_) != one),
+    )
+
+
+def _replaced(base: Structure, adapters: Sequence[Adapter]) -> Mapping[tuple[str, str], tuple[Adapter, ...]] | None:
+    """The adapters of a structure by their interfaces, with those that were replaced by others at the same place and
+    between the same mounts; None where the first of ``adapters`` are not these.
+    """
+    if len(adapters) < len(base.adapters):
+        return None
+    pairs = [(old, new) for old, new in zip(base.adapters.values(), adapters, strict=False) if old is not new]
+    if any((old.id, old.lens_mount, old.body_mount) != (new.id, new.lens_mount, new.body_mount) for old, new in pairs):
+        return None
+    by_joints = dict(base.adapters_by_joints)
+    for old, new in pairs:
+        joint = base.mounts[new.lens_mount].joint, base.mounts[new.body_mount].joint
+        by_joints[joint] = tuple([new if one is old else one for one in by_joints[joint]])
+    return by_joints
 
 
 def compile_world(gear: Gear, like: World | None = None) -> World:
