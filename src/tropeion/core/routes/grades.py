@@ -31,7 +31,7 @@ from .loads import hidden_in, overloaded_in
 from .pair_columns import Pairs, pairs_of
 from .promising import MOST_JUDGED, in_turn
 from .standings import NOTHING, StandingGrade
-from .table import are_light, chains_through, count_along, fronts_with_more
+from .table import are_light, chains_through, count_along, ends_with_more
 
 # So few chains are looked at together.
 _FEW = 20_000
@@ -292,11 +292,12 @@ def regraded(
         if len(gone | come) > _MOST_CHANGES or not light:
             return best_of_each(world, lenses, bodies, practice, judging)
         # Which of many chains are judged may change with any of them.
-        for body in same_bodies:
-            crowded = _crowded(before, world, world.mount_of(body).joint, int(practice.pieces))
-            for lens in same_lenses if crowded else ():
-                if world.mount_of(lens).joint in crowded:
-                    again[lens.id, body.id] = None
+        crowded = frozenset().union(
+            *[ends_with_more(side.structure, int(practice.pieces), MOST_JUDGED) for side in (before, world)]
+        )
+        for lens, body in itertools.product(same_lenses, same_bodies) if crowded else ():
+            if (world.mount_of(lens).joint, world.mount_of(body).joint) in crowded:
+                again[lens.id, body.id] = None
         # So does what hung on one that is gone.
         if len(gone) == 1:
             (one,) = gone
@@ -331,12 +332,6 @@ def changed_adapters(before: World, world: World) -> tuple[list[Adapter], list[A
         return [piece for piece in others if other.adapters.get(piece.id) != piece]
 
     return lacking(before, world), lacking(world, before)
-
-
-def _crowded(before: World, world: World, rear: str, most: int) -> frozenset[str]:
-    """The interfaces from which more chains lead to another one than are judged, before or now."""
-    sides = {before.structure, world.structure}
-    return frozenset().union(*(fronts_with_more(side, rear, most, MOST_JUDGED) for side in sides))
 
 
 def _through_changed(

@@ -154,11 +154,14 @@ def _depth(structure: Structure, front: int, rear: str, most: int) -> int:
     return max(min(1, most), int(np.searchsorted(together, MOST_LISTED, "right")) - 1)
 
 
-@kept(most=4_000)
-def fronts_with_more(structure: Structure, rear: str, most: int, than: int) -> frozenset[str]:
-    """The interfaces from which more chains of groups lead to another one, as if there were copies enough."""
-    many = _counts(structure, rear, most).rows.sum(axis=0) > than
-    return frozenset(front for front, number in interfaces_of(structure).items() if many[number])
+@kept(most=8)
+def ends_with_more(structure: Structure, most: int, than: int) -> frozenset[tuple[str, str]]:
+    """The interfaces, lens side and camera side, between which there are more chains of groups, were there copies
+    enough.
+    """
+    fronts, rears = np.nonzero(_all_counts(structure, most)[0].sum(axis=0) > than)
+    names = {number: name for name, number in interfaces_of(structure).items()}
+    return frozenset((names[front], names[rear]) for front, rear in zip(fronts.tolist(), rears.tolist(), strict=True))
 
 
 def count_along(structure: Structure, ends: Sequence[tuple[str, str]], most: int) -> float:

@@ -342,17 +342,25 @@ class _Search:
 
         With ``only_working`` those that surely work, and are better than what another place comes to.
         """
-        rows = [
-            (number, place, does)
-            for number, one in enumerate(wanted)
-            for place in places[number]
-            for does in self._does(one)
-        ]
+        # Pairs with the same room between them want the same rings: these are made once.
+        rings: list[tuple[RingPlace, Does]] = []
+        stretches: dict[tuple[int, int], range] = {}
+        rows: list[int] = []
+        of: list[int] = []
+        for number, one in enumerate(wanted):
+            kinds = self._does(one)
+            key = id(places[number]), id(kinds)
+            if key not in stretches:
+                first = len(rings)
+                rings += [(place, does) for place in places[number] for does in kinds]
+                stretches[key] = range(first, len(rings))
+            rows += stretches[key]
+            of += [number] * len(stretches[key])
         if not rows:
             return [[] for _ in wanted]
-        table = ring_table(self._world, [(place, does) for _, place, does in rows])
+        table = ring_table(self._world, rings).of(np.array(rows, dtype=np.int64))
         pairs = pairs_of(self._world, [(one.lens, one.body) for one in wanted], self._practice)
-        found = bounds_of(table, pairs.along(np.array([number for number, *_ in rows], dtype=np.int64)))
+        found = bounds_of(table, pairs.along(np.array(of, dtype=np.int64)))
         columns = (column.tolist() for column in (found.bounds, found.sure, found.contacts))
         limits = list(zip(*columns, strict=True))
         ways: list[list[_Way]] = []
