@@ -3,11 +3,19 @@
 from __future__ import annotations
 
 import json
-from typing import Any
+from typing import Any, TypeVar
 
 from tropeion.core.gear.gear import Gear
+from tropeion.core.gear.items import Item
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.rig.rig_report import Details, Route
+
+T = TypeVar("T", bound=Item)
+
+
+def made(kind: type[T], written: dict[str, Any]) -> T:
+    """One entry, from what a file says of it."""
+    return kind.model_validate_json(json.dumps(written))
 
 
 def gear_of(document: dict[str, Any]) -> Gear:

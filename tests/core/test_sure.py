@@ -3,21 +3,19 @@
 from __future__ import annotations
 
 import itertools
-import json
 import random
 from collections import Counter
-from typing import Any, TypeVar
+from typing import Any
 
 import numpy as np
 import pytest
 from benchmarks.market import market
 
-from tests.worlds import body, gear_of, lens, mount, ring
+from tests.worlds import body, gear_of, lens, made, mount, ring
 from tropeion.core.findings import GRADES, Grade, rank
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.gear import Gear
-from tropeion.core.gear.items import Item
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.usual import taken_body, taken_for
 from tropeion.core.gear.world import World, compile_world
@@ -37,7 +35,6 @@ from tropeion.core.routes.sure import (
 )
 from tropeion.core.routes.table import find_chains, table_of
 
-T = TypeVar("T", bound=Item)
 CROP = {"name": "full", "sensor_mm": [24.0, 16.0]}
 # N·c wide open is 0.0577 mm, and the diagonal of the sensor 43.27 mm: both sides of each edge, and what is far off.
 LENGTHS_MM = (15.0, 24.9, 24.94, 24.95, 25.0, 25.0, 25.0, 25.03, 25.05, 25.06, 25.1, 27.0)
@@ -70,10 +67,6 @@ RING = {
     "play_mm": (0.0, 0.05),
 }
 GLASS: dict[str, Any] = {"magnification": 1.3, "register_in_mm": 45.0, "register_out_mm": 20.0}
-
-
-def made(kind: type[T], written: dict[str, Any]) -> T:
-    return kind.model_validate_json(json.dumps(written))
 
 
 def thrown(dice: random.Random, faces: dict[str, tuple[Any, ...]]) -> dict[str, Any]:
