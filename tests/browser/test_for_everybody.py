@@ -51,6 +51,22 @@ def test_a_phone_scrolls_one_way_only(page: Page, path: str) -> None:
     assert cut == []
 
 
+def test_a_screen_whose_script_cannot_be_fetched_says_so_and_can_be_tried_again(page: Page) -> None:
+    page.driver.execute_cdp_cmd("Network.enable", {})
+    page.driver.execute_cdp_cmd("Network.setCacheDisabled", {"cacheDisabled": True})
+    page.driver.execute_cdp_cmd("Network.setBlockedURLs", {"urls": ["*assets/Terms*"]})
+    try:
+        page.load("/terms")
+        page.wait_text("[role=alert] h1", "does not answer")
+        page.messages()
+    finally:
+        page.driver.execute_cdp_cmd("Network.setBlockedURLs", {"urls": []})
+        page.driver.execute_cdp_cmd("Network.setCacheDisabled", {"cacheDisabled": False})
+    page.push("Try again")
+    page.gone("[role=alert]")
+    page.wait_text("main h1", "Terms")
+
+
 def test_the_main_answer_needs_no_scrolling(page: Page) -> None:
     page.open("/?lens=kel-55&body=o7")
     page.answer("kel-55 o7 best")

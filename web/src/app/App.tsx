@@ -54,10 +54,20 @@ const System = lazy(() => import("../views/mounts/System"));
 const patient = (failures: number, error: Error) =>
   !(error instanceof ProblemError) && !(CARRIES && error instanceof AwayError) && failures < 2;
 
+/** What opens upon them: it must be there when the server is not. */
+const UPON = [
+  fetchPanel,
+  () => import("../parts/KeysPanel"),
+  () => import("../views/light-path/PracticePanel"),
+  () => import("../views/light-path/WorkingPanel"),
+  () => import("../views/light-path/Compare"),
+  () => import("../views/light-path/ChainEditor"),
+];
+
 /** One after the other, when nothing else is to do; not where a phone pays for what it fetches. */
 async function fetchAhead() {
   if (CARRIES) return;
-  for (const some of [fetchPanel, ...Object.values(OFTEN)]) {
+  for (const some of [...UPON, ...Object.values(OFTEN)]) {
     await some().catch(() => undefined);
   }
 }

@@ -8,6 +8,7 @@ import { Header, UnderScreens } from "./Header";
 import { rememberPair } from "./lastPair";
 import { BOX, isOfPair, screenAt } from "./navigation";
 import { type Keys, ScreenContext, ScreenStore, useShown } from "./screen";
+import { Stands } from "./Stands";
 import { useTheme } from "./theme";
 import { useKeys } from "./useKeys";
 
@@ -18,6 +19,7 @@ export function Shell() {
   const [store] = useState(() => new ScreenStore());
   const [helping, setHelping] = useState(false);
   const navigate = useNavigate();
+  const { pathname } = useLocation();
   const { toggle } = useTheme();
   const close = useCallback(() => setHelping(false), []);
   const help = useCallback(() => setHelping(true), []);
@@ -38,9 +40,11 @@ export function Shell() {
         <UnderScreens />
         <KeptNote />
         <Away />
-        <Suspense fallback={<div className="skeleton" aria-busy="true" />}>
-          <Outlet />
-        </Suspense>
+        <Stands at={pathname}>
+          <Suspense fallback={<div className="skeleton" aria-busy="true" />}>
+            <Outlet />
+          </Suspense>
+        </Stands>
       </Main>
       <HelpOf store={store} open={helping} onClose={close} />
     </ScreenContext>

@@ -57,7 +57,11 @@ interface Schema extends DBSchema {
 
 let opened: Promise<IDBPDatabase<Schema>> | null = null;
 
-const database = () => (opened ??= open());
+const database = () =>
+  (opened ??= open().catch((error: unknown) => {
+    opened = null;
+    throw error;
+  }));
 
 async function open() {
   const { openDB } = await import("idb");
