@@ -7,11 +7,10 @@ from dataclasses import dataclass
 from typing import Final
 
 from tropeion.core.findings import Code
-from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
-from tropeion.core.gear.world import Systems, World
+from tropeion.core.gear.world import Structure, World
 from tropeion.core.joints.mechanics import (
     clearance_doubts,
     hides_something,
@@ -43,7 +42,7 @@ def cautions_of(world: World, lens: Lens, adapters: tuple[str, ...], body: Body)
     Pieces that cannot add up to more than any joint bears, and of which everything is stated that the rear of the lens
     could touch, are not put together.
     """
-    own = _own_of(world, adapters)
+    own = _own_of(world.structure, adapters)
     front, rear = world.mount_of(lens), world.mount_of(body)
     least = own.rating_nm
     for rating in (front.load_rating_nm, rear.load_rating_nm):
@@ -74,10 +73,11 @@ class _Own:
     hides: bool
 
 
-def _own_of(world: World, ids: tuple[str, ...]) -> _Own:
-    each = [_own_of_one(world.structure.systems, world.adapters[id_]) for id_ in ids]
-    if len(each) == 1:
-        return each[0]
+@kept(most=20_000)
+def _own_of(structure: Structure, ids: tuple[str, ...]) -> _Own:
+    if structure.like is not None and structure.new.isdisjoint(ids):
+        return _own_of(structure.like, ids)
+    each = [_own_of_one(structure, id_) for id_ in ids]
     return _Own(
         mass_g=sum(own.mass_g for own in each),
         length_mm=sum(own.length_mm for own in each),
@@ -87,9 +87,9 @@ def _own_of(world: World, ids: tuple[str, ...]) -> _Own:
 
 
 @kept(most=20_000)
-def _own_of_one(systems: Systems, adapter: Adapter) -> _Own:
-    """The same in any collection of these mounts."""
-    ends = systems.mounts[adapter.lens_mount], systems.mounts[adapter.body_mount]
+def _own_of_one(structure: Structure, id_: str) -> _Own:
+    adapter = structure.adapters[id_]
+    ends = structure.mounts[adapter.lens_mount], structure.mounts[adapter.body_mount]
     said = adapter.load_rating_nm, *(mount.load_rating_nm for mount in ends)
     return _Own(
         # Where one weight is not known no load is told, so that nothing hangs on what stands in for it.
