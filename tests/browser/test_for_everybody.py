@@ -67,6 +67,24 @@ def test_a_screen_whose_script_cannot_be_fetched_says_so_and_can_be_tried_again(
     page.wait_text("main h1", "Terms")
 
 
+def lines_of(page: Page, selector: str) -> dict[str, str]:
+    """The lines at what answers to a selector, by what is written there, once it does."""
+    read = (
+        "return Object.fromEntries([...document.querySelectorAll(arguments[0])]"
+        ".map(e => [e.textContent, getComputedStyle(e).textDecorationLine]))"
+    )
+    return cast(dict[str, str], page.until(lambda d: d.execute_script(read, selector), f"no {selector}"))
+
+
+def test_a_link_in_the_page_is_underlined_and_what_looks_like_a_button_is_not(page: Page) -> None:
+    page.open("/kit/lenses?item=kel-55")
+    page.wait_text("main", "On the bench")
+    assert lines_of(page, "main a")["On the bench"] == "underline"
+    assert lines_of(page, ".screens a")["Kit"] == "none"
+    page.open("/frame?lens=kel-55&body=o7")
+    assert lines_of(page, "a.ant-btn") == {"Frame as PNG": "none"}
+
+
 def test_the_main_answer_needs_no_scrolling(page: Page) -> None:
     page.open("/?lens=kel-55&body=o7")
     page.answer("kel-55 o7 best")
