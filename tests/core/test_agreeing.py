@@ -41,7 +41,7 @@ def test_a_copy_has_a_hash_of_its_own(update: dict[str, Any]) -> None:
     one = made(Lens, lens())
     before = hash(one)
     copy = one.model_copy(update=update)
-    assert hash(copy) == hash(made(Lens, {**one.model_dump(mode="json"), **copy.model_dump(mode="json")}))
+    assert hash(copy) == hash(made(Lens, copy.model_dump(mode="json")))
     assert hash(copy) != before
     assert hash(one) == before
     assert one == made(Lens, lens())

@@ -212,15 +212,15 @@ def those_as_before(before: World, world: World, items: Sequence[T]) -> list[T]:
     past, now = _circles(before), _circles(world)
     others = {mount for mount in past.keys() | now.keys() if past.get(mount) != now.get(mount)}
     others |= _speaking(before) ^ _speaking(world)
-    same = _told_apart(before)
+    same = _identities(before)
     return [
         item for item in items if (id(item) in same and item.mount not in others) or is_as_before(before, world, item)
     ]
 
 
 @kept(most=1)
-def _told_apart(world: World) -> frozenset[int]:
-    """The lenses and bodies themselves, which live as long as their collection."""
+def _identities(world: World) -> frozenset[int]:
+    """The lenses and bodies of a collection, which live as long as it does."""
     return frozenset(map(id, (*world.gear.lenses, *world.gear.bodies)))
 
 

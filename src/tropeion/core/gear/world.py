@@ -204,7 +204,8 @@ def _structure_of(gear: Gear, near: Structure | None = None) -> Structure:
     if base is not None and (base.excluded != excluded or not alike):
         base = None
     if base is not None:
-        gone, new = _changes(tuple(base.adapters.values()), gear.adapters)
+        left, came = changed_between(tuple(base.adapters.values()), gear.adapters)
+        gone, new = frozenset(one.id for one in left), frozenset(one.id for one in came)
         if len(gone | new) > _MOST_CHANGES:
             base, gone, new = None, frozenset(), frozenset()
     mounts = systems.mounts
@@ -242,16 +243,15 @@ def _same(known: Mapping[str, T], items: Sequence[T]) -> bool:
     return len(known) == len(items) and all(map(operator.is_, known.values(), items))
 
 
-def _changes(before: Sequence[Adapter], now: Sequence[Adapter]) -> tuple[frozenset[str], frozenset[str]]:
-    """The ids of those that are not among the others as they were, and of those that were not among the first."""
+def changed_between(before: Sequence[Adapter], now: Sequence[Adapter]) -> tuple[list[Adapter], list[Adapter]]:
+    """Those that are not among the others as they were, and those of the others that were not among the first."""
+    # Nearly all of them are the very same.
     stay = set(map(id, before)).intersection(map(id, now))
     left = {one.id: one for one in before if id(one) not in stay}
     came = {one.id: one for one in now if id(one) not in stay}
-    # What is equal is the same.
-    return (
-        frozenset(id_ for id_, one in left.items() if came.get(id_) != one),
-        frozenset(id_ for id_, one in came.items() if left.get(id_) != one),
-    )
+    return [one for id_, one in left.items() if came.get(id_) != one], [
+        one for id_, one in came.items() if left.get(id_) != one
+    ]
 
 
 def _replaced(base: Structure, adapters: Sequence[Adapter]) -> Mapping[tuple[str, str], tuple[Adapter, ...]] | None:

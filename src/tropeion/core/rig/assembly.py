@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import TypeVar
+from typing import NamedTuple, TypeVar
 
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
@@ -96,6 +96,16 @@ def _modes(world: World, body_id: str, use: str) -> tuple[modes.FormatMode, ...]
     return modes.modes_of(world.bodies[body_id], use)
 
 
+class _Seen(NamedTuple):
+    """What contacts and circle come to, in the order in which :class:`Pictured` has them."""
+
+    signal: Signal
+    iris: Iris
+    mode: modes.FormatMode
+    blur_mm: float
+    image_circle_mm: float | None
+
+
 def build(
     world: World, lens: Lens, adapters: tuple[Adapter, ...], body: Body, practice: Practice, calc: Calc
 ) -> Assembly:
@@ -116,7 +126,7 @@ def build(
         *seen,
         stack=stack,
         chain=chain,
-        movable=contacts.can_be_focused(lens, seen[0]) or chain.helicoid_mm > 0,
+        movable=contacts.can_be_focused(lens, seen.signal) or chain.helicoid_mm > 0,
         offset_mm=_offset(chain, calc),
     )
 
@@ -128,10 +138,7 @@ def pictured_by(world: World, lens: Lens, adapters: tuple[Adapter, ...], body: B
     return Pictured(world, lens, adapters, body, practice, k, *_seen(world, lens, adapters, body, practice, PLAIN))
 
 
-def _seen(
-    world: World, lens: Lens, adapters: tuple[Adapter, ...], body: Body, practice: Practice, calc: Calc
-) -> tuple[Signal, Iris, modes.FormatMode, float, float | None]:
-    """What contacts and circle come to, as :class:`Pictured` has them."""
+def _seen(world: World, lens: Lens, adapters: tuple[Adapter, ...], body: Body, practice: Practice, calc: Calc) -> _Seen:
     circle, own_circle = None, own_circle_mm(world, lens)
     if own_circle is not None:
         circle = calc(
@@ -144,7 +151,7 @@ def _seen(
     blur_mm = blur.blur_of(mode, practice.blur, calc)
     signal = signal_of(world, lens, adapters, body)
     moved = body_moves_iris(lens, body, world.mount_of(lens), world.mount_of(body))
-    return signal, iris_of(lens, adapters, signal, moved=moved), mode, blur_mm, circle
+    return _Seen(signal, iris_of(lens, adapters, signal, moved=moved), mode, blur_mm, circle)
 
 
 P = TypeVar("P", bound=Pictured)

@@ -101,8 +101,7 @@ def _error_mm(table: ChainTable, pairs: Pairs) -> tuple[Bools, Floats]:
 
 def _by_contacts_and_register(table: ChainTable, pairs: Pairs, error: Floats, bare: Bools) -> Ints:
     """What bounds a chain before its circle, its bores and its clearance are looked at."""
-    bound: Ints = np.where(bare & ~pairs.one_sided, _NATIVE, np.where(pairs.mute, _MANUAL, _FULL))
-    _cap(bound, table.silent, _MANUAL)
+    bound: Ints = np.where(bare & ~pairs.one_sided, _NATIVE, np.where(pairs.mute, _MANUAL, ceilings_in(table)))
     _cap(bound, pairs.by_wire & (table.silent & ~table.helicoid), _NONE)
     _cap(bound, pairs.driven & (table.silent & ~table.controls), _PARTIAL)
     _bound_by_register(bound, table, pairs, error, bare)

@@ -18,7 +18,7 @@ from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.usual import those_as_before
-from tropeion.core.gear.world import Structure, World
+from tropeion.core.gear.world import Structure, World, changed_between
 from tropeion.core.keeping import kept
 from tropeion.core.practice import Practice
 from tropeion.core.rig.cautions import cautions_of, says_all_of_its_rear
@@ -324,14 +324,7 @@ _MOST_CHANGES = 12
 
 def changed_adapters(before: World, world: World) -> tuple[list[Adapter], list[Adapter]]:
     """The adapters of one collection that are not in another as they are, and those of the other that were not."""
-
-    def lacking(some: World, other: World) -> list[Adapter]:
-        # Nearly all of them are the very same.
-        known = set(map(id, other.gear.adapters))
-        others = [piece for piece in some.gear.adapters if id(piece) not in known]
-        return [piece for piece in others if other.adapters.get(piece.id) != piece]
-
-    return lacking(before, world), lacking(world, before)
+    return changed_between(before.gear.adapters, world.gear.adapters)
 
 
 def _through_changed(
