@@ -1,7 +1,23 @@
+import { createHash } from "node:crypto";
+import { readdirSync, readFileSync, statSync } from "node:fs";
+
 import react from "@vitejs/plugin-react";
 import { defineConfig } from "vite";
 
 import { antStyles } from "./antStyles.ts";
+
+/** What the build is made from, in a few letters. */
+function madeFrom(): string {
+  const told = createHash("sha256");
+  const sources = readdirSync("src", { recursive: true }).map((name) => `src/${String(name)}`);
+  const besides = ["antStyles.ts", "index.html", "package-lock.json", "pair.html", "vite.config.ts"];
+  for (const name of [...sources, ...besides].sort())
+    if (statSync(name).isFile()) told.update(`${name}\n`).update(readFileSync(name));
+  return told.digest("hex").slice(0, 8);
+}
+
+// Each build has a folder: its files need not tell in their names, and in each other's text, what is in them.
+const BUILD = `assets/${madeFrom()}/[name]`;
 
 export default defineConfig({
   plugins: [react(), antStyles()],
@@ -21,7 +37,10 @@ export default defineConfig({
       input: { main: "index.html", pair: "pair.html", sw: "src/worker/worker.ts" },
       output: {
         // The worker stands at the root, so that it serves all of it.
-        entryFileNames: ({ name }) => (name === "sw" ? "sw.js" : "assets/[name]-[hash].js"),
+        entryFileNames: ({ name }) => (name === "sw" ? "sw.js" : `${BUILD}.js`),
+        chunkFileNames: `${BUILD}.js`,
+        // Fonts stay what they are from one build to the next.
+        assetFileNames: ({ names: [name] }) => `${name?.endsWith(".css") ? BUILD : "assets/[name]-[hash]"}[extname]`,
         // What nearly all screens need of packages is one file, which is packed better than many.
         codeSplitting: { groups: [{ name: "often", test: /node_modules/, minShareCount: 30 }] },
       },

@@ -91,18 +91,19 @@ def test_to_the_machine_itself_everything_is_sent_as_it_is(api: httpx.Client) ->
 @NEEDS_WEB
 def test_scripts_are_sent_packed_once_and_are_the_files(api: httpx.Client) -> None:
     """Packed for whoever takes it, as they are for others; what is no file of the page is no answer."""
-    for path in (*sorted((WEB_FILES / "assets").glob("*.js"))[:3], *sorted((WEB_FILES / "assets").glob("*.css"))[:1]):
+    for path in (*sorted(WEB_FILES.glob("assets/*/*.js"))[:3], *sorted(WEB_FILES.glob("assets/*/*.css"))[:1]):
+        name = path.relative_to(WEB_FILES).as_posix()
         for _ in range(2):
-            packed = api.get(f"/assets/{path.name}", headers={"accept-encoding": "gzip"})
+            packed = api.get(f"/{name}", headers={"accept-encoding": "gzip"})
             assert packed.headers["content-encoding"] == "gzip"
             assert packed.headers["vary"] == "Accept-Encoding"
             assert "immutable" in packed.headers["cache-control"]
             assert packed.content == path.read_bytes()
-        plain = api.get(f"/assets/{path.name}", headers={"accept-encoding": "identity"})
+        plain = api.get(f"/{name}", headers={"accept-encoding": "identity"})
         assert "content-encoding" not in plain.headers
         assert plain.content == path.read_bytes()
         assert plain.headers["content-type"] == packed.headers["content-type"]
-    for name in ("nothing.js", "..%2findex.js", "%2e%2e/files.js", "a%00.js"):
+    for name in ("nothing.js", "..%2findex.js", "%2e%2e/files.js", "a%00.js", f"{path.parent.name}/%2e%2e/none.js"):
         assert api.get(f"/assets/{name}").status_code == 404, name
 
 

@@ -1,4 +1,4 @@
-"""The built web files: hashed assets for ever, the pages themselves asked for anew each time.
+"""The built web files: those of one build for ever, the pages themselves asked for anew each time.
 
 A device from the network that was not let in gets the page that says how, and nothing else.
 """
@@ -32,31 +32,28 @@ _PAGE, _PAIR_PAGE = "index.html", "pair.html"
 _MARK = "mark.svg"
 
 
-# Scripts and styles are packed once; their names change with what is in them.
+# Scripts and styles are packed once; each build has a folder of its own.
 _PACKED: Final = {".js": "text/javascript", ".css": "text/css"}
 
 
 class _Assets(StaticFiles):
     def __init__(self, directory: Path) -> None:
         super().__init__(directory=directory)
-        self._packed: dict[Path, bytes] = {}
+        files = [path for path in directory.rglob("*") if path.suffix in _PACKED]
+        self._files = {path.relative_to(directory).as_posix(): path for path in files}
+        self._packed: dict[str, bytes] = {}
 
     async def get_response(self, path: str, scope: Scope) -> Response:
-        file = Path(path)
-        name = self.folder / file.name
-        if len(file.parts) == 1 and file.suffix in _PACKED and _accepts_gzip(scope) and name.is_file():
-            if name not in self._packed:
-                self._packed[name] = await run_in_threadpool(_pack, name)
+        file = self._files.get(path)
+        if file is not None and _accepts_gzip(scope):
+            if path not in self._packed:
+                self._packed[path] = await run_in_threadpool(_pack, file)
             packed = {"content-encoding": "gzip", "vary": "Accept-Encoding"}
-            response = Response(self._packed[name], media_type=_PACKED[file.suffix], headers=packed)
+            response = Response(self._packed[path], media_type=_PACKED[file.suffix], headers=packed)
         else:
             response = await super().get_response(path, scope)
         response.headers["cache-control"] = "public, max-age=31536000, immutable"
         return response
-
-    @property
-    def folder(self) -> Path:
-        return Path(str(self.directory))
 
 
 def _accepts_gzip(scope: Scope) -> bool:
