@@ -1,9 +1,9 @@
 import "./Axis.css";
 
-import type { LogScale } from "./axes";
+import type { Scale } from "./axes";
 
 interface Props {
-  scale: LogScale;
+  scale: Scale;
   ticks: readonly number[];
   /** Where the axis lies: below what it measures, or left of it. */
   place: "below" | "left";
@@ -16,7 +16,7 @@ interface Props {
 
 /** One axis of a chart: a line, its ticks with fine lines over the chart, and what it counts. */
 export function Axis({ scale, ticks, place, at, across, write, label }: Props) {
-  const [from = 0, to = 0] = scale.range();
+  const [from, to] = scale.range;
   const lies = place === "below";
   return (
     <g className="chart-axis" aria-hidden="true">

@@ -1,7 +1,6 @@
-import { scaleLinear, type ScaleLinear } from "d3-scale";
-
 import type { SeenReport } from "../../api/benchQueries";
 import { aperture, fNumber, mm, plain, signedMm } from "../../parts/format";
+import { evenScale, type Scale } from "../axes";
 import { Hatch } from "../Hatch";
 import { Fitted } from "./Fitted";
 
@@ -12,8 +11,6 @@ interface Props {
   /** A short name for each kind of observation. */
   nameOf: (kind: string) => string;
 }
-
-type Along = ScaleLinear<number, number>;
 
 const ROW = 34;
 const TOP = 26;
@@ -37,9 +34,9 @@ function halfOf(report: SeenReport): number {
 }
 
 /** A normal hill from a base line, as high as `height` at its top. */
-function hill(along: Along, mean: number, u: number, base: number, height: number): string {
+function hill(along: Scale, mean: number, u: number, base: number, height: number): string {
   const wide = Math.max(u, 1e-4);
-  const [left = 0, right = 0] = along.range();
+  const [left, right] = along.range;
   const points = Array.from({ length: POINTS + 1 }, (_, index) => {
     const z = -3.5 + (7 * index) / POINTS;
     const x = Math.min(right, Math.max(left, along(mean + z * wide)));
@@ -64,9 +61,7 @@ export function ErrorStrip({ report, nameless, nameOf }: Props) {
 function Strip({ report, nameless, nameOf, width, height }: Props & { width: number; height: number }) {
   const half = halfOf(report);
   const label = width < 640 ? 0 : 210;
-  const along = scaleLinear()
-    .domain([half, -half])
-    .range([label + 14, width - 14]);
+  const along = evenScale([half, -half], [label + 14, width - 14]);
   const seen = report.observations
     .map((one, place) => ({ ...one, odd: place === report.most_at_odds }))
     .filter((one) => one.form !== null);
@@ -132,7 +127,7 @@ function Strip({ report, nameless, nameOf, width, height }: Props & { width: num
 }
 
 /** The stops whose names have room, the widest window first. */
-function toldStops(report: SeenReport, along: Along, low: number, high: number): Set<number> {
+function toldStops(report: SeenReport, along: Scale, low: number, high: number): Set<number> {
   const found = new Set<number>();
   let last = Number.POSITIVE_INFINITY;
   for (const { f_number: stop, half_mm: half } of [...report.windows].reverse()) {
@@ -146,13 +141,13 @@ function toldStops(report: SeenReport, along: Along, low: number, high: number):
 
 interface WindowsProps {
   report: SeenReport;
-  along: Along;
+  along: Scale;
   top: number;
   base: number;
 }
 
 function Windows({ report, along, top, base }: WindowsProps) {
-  const [low = 0, high = 0] = [along.range()[0], along.range()[1]];
+  const [low, high] = along.range;
   const clip = (x: number) => Math.min(high, Math.max(low, x));
   const told = toldStops(report, along, along(0) + 66, high);
   return (
@@ -182,7 +177,7 @@ interface RowProps {
   /** Left out: it counts no more. */
   out: boolean;
   y: number;
-  along: Along;
+  along: Scale;
   named: boolean;
   mean: number;
   u: number | null;
@@ -193,7 +188,7 @@ interface RowProps {
 }
 
 function Row({ kind, name, odd, out, y, along, named, mean, u, beyond = 0, hills = [] }: RowProps) {
-  const [low = 0, high = 0] = [along.range()[0], along.range()[1]];
+  const [low, high] = along.range;
   const at = Math.min(high, Math.max(low, along(mean)));
   return (
     <g className={`error-row${odd ? " odd" : ""}${out ? " out" : ""}`} data-observation={kind} data-mean={mean}>
@@ -235,7 +230,7 @@ const shortOf = (name: string) => (name.length > 34 ? `${name.slice(0, 33)}…` 
 
 interface TogetherProps {
   report: SeenReport;
-  along: Along;
+  along: Scale;
   base: number;
   named: boolean;
 }

@@ -1,9 +1,8 @@
 import "./measured.css";
 
-import { scaleLinear } from "d3-scale";
-
 import type { ChartSheet } from "../../api/measuredQueries";
 import { mm } from "../../parts/format";
+import { evenScale } from "../axes";
 import { Fitted } from "../bench/Fitted";
 import { Hatch } from "../Hatch";
 
@@ -19,7 +18,7 @@ export function ChartDistance({ sheet, ladder }: { sheet: ChartSheet; ladder: bo
   return (
     <Fitted className="measured-chart" label={sheet.says} height={() => HEIGHT}>
       {(width) => {
-        const x = scaleLinear([0, far], [44, width - 12]);
+        const x = evenScale([0, far], [44, width - 12]);
         const stands = (least + Math.max(least, most)) / 2;
         const paper = ladder ? 20 : 44;
         return (

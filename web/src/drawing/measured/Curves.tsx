@@ -1,9 +1,8 @@
 import "./measured.css";
 
-import { scaleLinear } from "d3-scale";
-
 import type { MeasuredAnswer, PlacedEdge } from "../../api/measuredQueries";
 import { aperture, signedMm } from "../../parts/format";
+import { evenScale } from "../axes";
 import { Fitted } from "../bench/Fitted";
 
 const HEIGHT = 190;
@@ -15,8 +14,8 @@ export function ContrastCurves({ edges }: { edges: readonly PlacedEdge[] }) {
   return (
     <Fitted className="measured-curve" label="Contrast against fineness" height={() => HEIGHT}>
       {(width) => {
-        const x = scaleLinear([0, 0.5], [34, width - 14]);
-        const y = scaleLinear([0, 1.05], [HEIGHT - 34, 8]);
+        const x = evenScale([0, 0.5], [34, width - 14]);
+        const y = evenScale([0, 1.05], [HEIGHT - 34, 8]);
         return (
           <>
             <path className="error-axis" d={`M34 ${y(0)}H${width - 14}M34 8V${y(0)}`} />
@@ -64,8 +63,8 @@ export function LadderCurve({ ladder }: { ladder: NonNullable<MeasuredAnswer["la
   return (
     <Fitted className="measured-curve" label="Sharpness along the ladder" height={() => HEIGHT}>
       {(width) => {
-        const x = scaleLinear([-far * 1.05, far * 1.05], [20, width - 20]);
-        const y = scaleLinear([0, most], [HEIGHT - 30, 10]);
+        const x = evenScale([-far * 1.05, far * 1.05], [20, width - 20]);
+        const y = evenScale([0, most], [HEIGHT - 30, 10]);
         return (
           <>
             <path className="error-axis" d={`M20 ${y(0)}H${width - 20}`} />
@@ -144,7 +143,7 @@ export function SeriesStops({ series }: { series: NonNullable<MeasuredAnswer["se
       height={() => STEP * stops.length + 34}
     >
       {(width) => {
-        const x = scaleLinear([-far, far], [54, width - 16]);
+        const x = evenScale([-far, far], [54, width - 16]);
         return (
           <>
             <path className="measured-demand" d={`M${x(0)} 6V${STEP * stops.length + 8}`} strokeDasharray="2 3" />

@@ -1,9 +1,8 @@
 import "./measured.css";
 
-import { scaleLinear, scaleLog } from "d3-scale";
-
 import type { Sharp, UsableMeasured } from "../../api/measuredQueries";
 import { aperture } from "../../parts/format";
+import { evenScale, logScale } from "../axes";
 import { Fitted } from "../bench/Fitted";
 
 interface Props {
@@ -42,8 +41,8 @@ export function SharpnessChart({ sharp, usable, beside = [], nameOf, label }: Pr
   return (
     <Fitted className="measured-chart" label={label} height={() => HEIGHT}>
       {(width) => {
-        const x = scaleLog([low / 1.15, high * 1.15], [46, width - 136]);
-        const y = scaleLinear([0, most], [HEIGHT - 30, 12]);
+        const x = logScale([low / 1.15, high * 1.15], [46, width - 136]);
+        const y = evenScale([0, most], [HEIGHT - 30, 12]);
         return (
           <>
             <path className="error-axis" d={`M46 ${y(0)}H${width - 136}M46 12V${y(0)}`} />

@@ -1,9 +1,9 @@
 import "./money.css";
 
-import { scaleLinear } from "d3-scale";
 import { type KeyboardEvent, type PointerEvent, useRef } from "react";
 
 import type { Curve } from "../../api/planQueries";
+import { evenScale } from "../axes";
 import { shortened } from "../../parts/format";
 
 interface Props {
@@ -41,9 +41,9 @@ export function MoneyCurve({ curve, demands, currency, width, budget, onBudget }
   const costs = steps.map(({ cost }) => cost);
   const least = Math.min(0, ...costs);
   const most = Math.max(1, ...costs) * 1.16;
-  const x = scaleLinear([least, most], [LEFT, width - RIGHT]);
+  const x = evenScale([least, most], [LEFT, width - RIGHT]);
   const fewest = Math.max(0, Math.min(demands, ...steps.map(heightOf)) - 1);
-  const y = scaleLinear([fewest, Math.max(fewest + 1, demands)], [HEIGHT - BOTTOM, TOP]);
+  const y = evenScale([fewest, Math.max(fewest + 1, demands)], [HEIGHT - BOTTOM, TOP]);
   const here = stepAt(curve, budget);
   const line = steps
     .map((step, place) => {
