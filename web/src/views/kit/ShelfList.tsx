@@ -2,14 +2,14 @@ import "./ShelfList.css";
 
 import { AwaySaid } from "../../parts/Away";
 import { classes } from "../../parts/classes";
-import { useVirtualizer } from "@tanstack/react-virtual";
-import { memo, useEffect, useRef } from "react";
+import { memo, useEffect } from "react";
 
 import type { ShelfRow } from "../../api/client";
 import type { ShelfKind } from "../../api/queries";
 import { money } from "../../parts/format";
 import { Silhouette } from "./Silhouette";
 import { Plain } from "../../parts/Plain";
+import { useRowsSeen } from "./useRowsSeen";
 
 interface Props {
   kind: ShelfKind;
@@ -55,45 +55,34 @@ export const ShelfList = memo(function ShelfList({
   onChoose,
   onSelect,
 }: Props) {
-  const box = useRef<HTMLDivElement>(null);
   const size = SCALES[kind];
   const rowHeight = size.height + 6;
-  // eslint-disable-next-line react-hooks/incompatible-library
-  const virtual = useVirtualizer({
-    count: rows.length,
-    getScrollElement: () => box.current,
-    estimateSize: () => rowHeight,
-    overscan: 5,
-  });
+  const { box, first, last, show } = useRowsSeen(rows.length, rowHeight);
   const at = rows.findIndex(({ id }) => id === chosen);
   useEffect(() => {
-    if (at >= 0) virtual.scrollToIndex(at, { align: "auto" });
-  }, [at, virtual]);
+    if (at >= 0) show(at);
+  }, [at, show]);
   return (
     <div ref={box} className="shelf" tabIndex={-1}>
-      <ul style={{ height: virtual.getTotalSize() }}>
-        {virtual.getVirtualItems().map((entry) => {
-          const row = rows[entry.index];
-          if (!row) return null;
-          return (
-            <Entry
-              key={row.id}
-              row={row}
-              kind={kind}
-              currency={currency}
-              chosen={row.id === chosen}
-              selected={selected.has(row.id)}
-              unsaved={unsaved.has(`${kind} ${row.id}`)}
-              narrow={narrow}
-              top={entry.start}
-              height={rowHeight}
-              position={entry.index + 1}
-              of={rows.length}
-              onChoose={onChoose}
-              onSelect={onSelect}
-            />
-          );
-        })}
+      <ul style={{ height: rows.length * rowHeight }}>
+        {rows.slice(first, last).map((row, place) => (
+          <Entry
+            key={row.id}
+            row={row}
+            kind={kind}
+            currency={currency}
+            chosen={row.id === chosen}
+            selected={selected.has(row.id)}
+            unsaved={unsaved.has(`${kind} ${row.id}`)}
+            narrow={narrow}
+            top={(first + place) * rowHeight}
+            height={rowHeight}
+            position={first + place + 1}
+            of={rows.length}
+            onChoose={onChoose}
+            onSelect={onSelect}
+          />
+        ))}
       </ul>
     </div>
   );
