@@ -17,8 +17,7 @@ export function antStyles(): Plugin {
       const at = inAntd(id);
       if (at === "theme/useToken.js") return ours("antToken.ts", "unitless");
       if (at === "config-provider/defaultRenderEmpty.js") return ours("NothingToChoose.tsx");
-      if (at === "config-provider/index.js") return CONFIG_PROVIDER;
-      return at === "theme/util/genStyleUtils.js" ? STYLE_UTILS : null;
+      return (at && INSTEAD[at]) ?? null;
     },
     transform(code, id) {
       if (!/\/style(\/[\w-]+)?\.js$/.test(inAntd(id) ?? "")) return null;
@@ -82,12 +81,6 @@ function unstyled(code: string, made: readonly ESTree.CallExpression[]): string 
   }, code);
 }
 
-// The application gives the context itself; the library's own would make themes.
-const CONFIG_PROVIDER = `
-export * from "./context";
-export default ({ children }) => children;
-`;
-
 const STYLE_UTILS = `
 const hook = () => ["", ${JSON.stringify(KEY)}];
 export const genStyleHooks = () => hook;
@@ -98,6 +91,23 @@ export const genCssVar = (root, part) => {
   return [name, (key, other) => (other ? \`var(\${name(key)}, \${other})\` : \`var(\${name(key)})\`)];
 };
 `;
+
+const NOTHING = "export default {};";
+
+/** What stands in place of modules of which the application needs less, by their place in the library. */
+const INSTEAD: Record<string, string> = {
+  // The application gives the context itself; the library's own would make themes.
+  "config-provider/index.js": 'export * from "./context";\nexport default ({ children }) => children;',
+  "theme/util/genStyleUtils.js": STYLE_UTILS,
+  // A drawer that is still loading.
+  "skeleton/index.js": "export default () => null;",
+  // Bubbles in any colour.
+  "tooltip/util.js": "export const parseColor = () => ({ className: undefined, overlayStyle: {}, arrowStyle: {} });",
+  // The words of calendars and clocks.
+  "calendar/locale/en_US.js": NOTHING,
+  "date-picker/locale/en_US.js": NOTHING,
+  "time-picker/locale/en_US.js": NOTHING,
+};
 
 /** The packages as Node has them; they are only there when building. */
 interface Library {
@@ -144,9 +154,7 @@ function sheetOf(ant: Library, dark: boolean, touched: boolean): Sheet {
   const input = parts.Input as ComponentType<object> & { TextArea: ComponentType<object> };
   const space = parts.Space as ComponentType<object> & { Compact: ComponentType<object> };
   const drawn = [
-    ...["Button", "Input", "InputNumber", "Checkbox", "Slider", "Skeleton"].map((name) =>
-      make(part(parts, name), null, null),
-    ),
+    ...["Button", "Input", "InputNumber", "Checkbox"].map((name) => make(part(parts, name), null, null)),
     make(input.TextArea),
     make(part(parts, "InputNumber"), { addonAfter: "one" }),
     make(space.Compact, null, make(part(parts, "Button"))),
@@ -155,7 +163,6 @@ function sheetOf(ant: Library, dark: boolean, touched: boolean): Sheet {
     make(part(parts, "Segmented"), { options: ["one"] }),
     make(group.Group, { options: ["one"] }),
     make(group.Button),
-    make(part(parts, "Progress"), { percent: 1 }),
     make(part(parts, "Popconfirm"), { open: true, title: "one" }, make("a")),
     make(part(parts, "Popover"), { open: true }, make("a")),
   ];

@@ -2,8 +2,7 @@ import "./Controls.css";
 
 import InputNumber from "antd/es/input-number";
 import Select from "antd/es/select";
-import Slider from "antd/es/slider";
-import type { ReactNode } from "react";
+import type { CSSProperties, ReactNode } from "react";
 
 import type { FrameReport } from "../../api/client";
 import { fNumber } from "../../parts/format";
@@ -109,13 +108,14 @@ function Tilted({ report, settings, onChange }: Props) {
     <Asked label={most > 0 ? `${headed("tilt")}: ${tilt}°` : `${headed("tilt")}, degrees`}>
       {(id) =>
         most > 0 ? (
-          <Slider
+          <Range
             id={id}
             min={-most}
             max={most}
             step={0.5}
             value={tilt}
-            ariaLabelForHandle={`${headed("tilt")} in degrees, down is positive`}
+            rest={0}
+            label={`${headed("tilt")} in degrees, down is positive`}
             onChange={put}
           />
         ) : (
@@ -154,6 +154,7 @@ function Toggles({ report, settings, onChange }: Props) {
 /** A tall front: how high, how far, from how low, and how far its verticals are corrected. */
 function Front({ report, settings, onChange }: Props) {
   const { subject } = report;
+  const corrected = Number(settings.p ?? 1);
   const put = (part: "height_m" | "distance_m" | "lens_m") => (value: number | null) => {
     if (value === null) return;
     const next = { ...subject, [part]: value };
@@ -179,21 +180,42 @@ function Front({ report, settings, onChange }: Props) {
           />
         )}
       </Asked>
-      <Asked label="Verticals: tilted up … corrected … too far">
+      <Asked label={`Verticals: tilted up … corrected … too far: ${Math.round(100 * corrected)} %`}>
         {(id) => (
-          <Slider
+          <Range
             id={id}
             min={0}
             max={1.4}
             step={0.1}
-            value={Number(settings.p ?? 1)}
-            tooltip={{ formatter: (value) => `${Math.round((value ?? 0) * 100)} %` }}
-            onChange={(value) => onChange({ p: String(value) }, true)}
-            ariaLabelForHandle="How far the verticals are corrected"
+            value={corrected}
+            rest={1}
+            label="How far the verticals are corrected"
+            onChange={(value) => onChange({ p: text(value) }, true)}
           />
         )}
       </Asked>
     </>
+  );
+}
+
+interface Ranged extends Record<"min" | "max" | "step" | "value", number> {
+  id: string;
+  /** Where nothing is moved. */
+  rest: number;
+  label: string;
+  onChange: (value: number) => void;
+}
+
+function Range({ rest, label, onChange, ...range }: Ranged) {
+  const style: CSSProperties & Record<"--rest", number> = { "--rest": (rest - range.min) / (range.max - range.min) };
+  return (
+    <input
+      type="range"
+      style={style}
+      aria-label={label}
+      onChange={(event) => onChange(event.target.valueAsNumber)}
+      {...range}
+    />
   );
 }
 

@@ -1,10 +1,10 @@
 import { useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
-import Progress from "antd/es/progress";
 import { useRef, useState } from "react";
 import { useNavigate } from "react-router";
 
 import { about } from "../../api/queries";
+import { Progress } from "../../parts/Progress";
 import { Refused } from "../../parts/Refused";
 import { type Dropped, droppedIn, sendHeads } from "./drop";
 
@@ -49,10 +49,7 @@ export function DropZone() {
     >
       {going ? (
         <>
-          <Progress
-            percent={Math.round((100 * going.done) / going.all)}
-            format={() => `${going.done} of ${going.all}`}
-          />
+          <Progress done={going.done} of={going.all} label="Looked at so far" says={`${going.done} of ${going.all}`} />
           <Button onClick={() => stop.current?.abort()}>Stop</Button>
         </>
       ) : (

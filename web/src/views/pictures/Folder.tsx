@@ -1,6 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
 import Button from "antd/es/button";
-import Progress from "antd/es/progress";
 import Select from "antd/es/select";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -11,6 +10,7 @@ import { useScreen } from "../../app/screen";
 import { useChange } from "../../app/useChange";
 import { Failed } from "../../parts/Failed";
 import { Plain } from "../../parts/Plain";
+import { Progress } from "../../parts/Progress";
 import { Refused } from "../../parts/Refused";
 import { UndoBar } from "../../parts/UndoBar";
 import { Cameras } from "./Cameras";
@@ -70,8 +70,10 @@ export function Folder({ number }: { number: number }) {
         {reading.working && (
           <p className="pictures-progress">
             <Progress
-              percent={percentOf(reading.work)}
-              format={() => `${reading.work?.done ?? 0} of ${reading.work?.total ?? 0}`}
+              done={reading.work?.done ?? 0}
+              of={reading.work?.total}
+              label="Read so far"
+              says={`${reading.work?.done ?? 0} of ${reading.work?.total ?? 0}`}
             />
             <Button onClick={reading.stop}>Stop</Button>
           </p>
@@ -101,9 +103,6 @@ export function Folder({ number }: { number: number }) {
     </>
   );
 }
-
-const percentOf = (work: { done: number; total: number } | undefined) =>
-  work?.total ? Math.round((100 * work.done) / work.total) : 0;
 
 const counted = (count: number, one: string, many = `${one}s`) => `${count} ${count === 1 ? one : many}`;
 

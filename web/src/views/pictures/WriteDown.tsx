@@ -1,12 +1,12 @@
 import { useQueryClient } from "@tanstack/react-query";
 import Button from "antd/es/button";
 import Checkbox from "antd/es/checkbox";
-import Progress from "antd/es/progress";
 import Segmented from "antd/es/segmented";
 import { useState } from "react";
 
 import { client } from "../../api/client";
 import type { PicturesReport, SidecarRow } from "../../api/logQueries";
+import { Progress } from "../../parts/Progress";
 import { Refused } from "../../parts/Refused";
 import { useReading } from "./useReading";
 
@@ -109,7 +109,7 @@ export function WriteDown({ number, report, days }: Props) {
       </p>
       {work.working && (
         <p className="pictures-progress">
-          <Progress percent={work.work?.total ? Math.round((100 * work.work.done) / work.work.total) : 0} />
+          <Progress done={work.work?.done ?? 0} of={work.work?.total} label="Written so far" />
           <Button onClick={work.stop}>Stop</Button>
         </p>
       )}

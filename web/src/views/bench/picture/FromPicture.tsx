@@ -3,7 +3,6 @@ import "./FromPicture.css";
 import { useQuery } from "@tanstack/react-query";
 import Button from "antd/es/button";
 import Input from "antd/es/input/Input";
-import Progress from "antd/es/progress";
 import { useId } from "react";
 
 import { readItem } from "../../../api/items";
@@ -11,6 +10,7 @@ import type { MeasureAsked } from "../../../api/measuredQueries";
 import { useChange } from "../../../app/useChange";
 import { PictureOverlay } from "../../../drawing/measured/PictureOverlay";
 import { Plain } from "../../../parts/Plain";
+import { Progress } from "../../../parts/Progress";
 import { Refused } from "../../../parts/Refused";
 import type { RigProps } from "../useRig";
 import { ChartsToPrint } from "./ChartsToPrint";
@@ -143,12 +143,7 @@ function Working({ measuring }: { measuring: ReturnType<typeof useMeasuring> }) 
   if (!measuring.working) return null;
   return (
     <>
-      <Progress
-        className="measured-progress"
-        percent={Math.round(100 * measuring.done)}
-        size="small"
-        aria-label="Measuring"
-      />
+      <Progress done={measuring.done} of={1} label="Measuring" />
       <Button onClick={() => measuring.stop()}>Stop</Button>
     </>
   );
