@@ -5,12 +5,13 @@ import react from "@vitejs/plugin-react";
 import { defineConfig } from "vite";
 
 import { antStyles } from "./antStyles.ts";
+import { reactModules } from "./reactModules.ts";
 
 /** What the build is made from, in a few letters. */
 function madeFrom(): string {
   const told = createHash("sha256");
   const sources = readdirSync("src", { recursive: true }).map((name) => `src/${String(name)}`);
-  const besides = ["antStyles.ts", "index.html", "package-lock.json", "pair.html", "vite.config.ts"];
+  const besides = ["antStyles.ts", "index.html", "package-lock.json", "pair.html", "reactModules.ts", "vite.config.ts"];
   for (const name of [...sources, ...besides].sort())
     if (statSync(name).isFile()) told.update(`${name}\n`).update(readFileSync(name));
   return told.digest("hex").slice(0, 8);
@@ -20,7 +21,7 @@ function madeFrom(): string {
 const BUILD = `assets/${madeFrom()}/[name]`;
 
 export default defineConfig({
-  plugins: [react(), antStyles()],
+  plugins: [react(), antStyles(), reactModules()],
   optimizeDeps: { rolldownOptions: { plugins: [antStyles()] } },
   build: {
     outDir: "../src/tropeion/web_dist",
