@@ -262,7 +262,7 @@ def bundle() -> None:
     if not page.is_file():
         print("     the web files are not built: 'make web'")
         return
-    scripts = list((WEB_FILES / "assets").glob("*.js"))
+    scripts = list((WEB_FILES / "assets").rglob("*.js"))
     size = sum(_packed(path) for path in scripts) / 1000
     plain = sum(path.stat().st_size for path in scripts) / 1000
     report("web: all scripts of all views, gzipped", size, 420, "kB", plain, "the same, not compressed")
@@ -285,7 +285,10 @@ def first_screen() -> None:
                 load(other)
 
     load("index.html")
-    load("src/views/light-path/LightPath.tsx")
+    view = "src/views/light-path/LightPath.tsx"
+    # It may stand in the page's own files.
+    if view in manifest:
+        load(view)
     size = sum(_packed(WEB_FILES / name) for name in files) / 1000
     report(f"web: scripts of the first screen, {len(files)} of them, gzipped", size, 200, "kB")
 

@@ -6,12 +6,21 @@ import { defineConfig } from "vite";
 
 import { antStyles } from "./antStyles.ts";
 import { reactModules } from "./reactModules.ts";
+import { filesByRoom } from "./rooms.ts";
 
 /** What the build is made from, in a few letters. */
 function madeFrom(): string {
   const told = createHash("sha256");
   const sources = readdirSync("src", { recursive: true }).map((name) => `src/${String(name)}`);
-  const besides = ["antStyles.ts", "index.html", "package-lock.json", "pair.html", "reactModules.ts", "vite.config.ts"];
+  const besides = [
+    "antStyles.ts",
+    "index.html",
+    "package-lock.json",
+    "pair.html",
+    "reactModules.ts",
+    "rooms.ts",
+    "vite.config.ts",
+  ];
   for (const name of [...sources, ...besides].sort())
     if (statSync(name).isFile()) told.update(`${name}\n`).update(readFileSync(name));
   return told.digest("hex").slice(0, 8);
@@ -28,6 +37,8 @@ export default defineConfig({
     emptyOutDir: true,
     // An inlined asset would be a data: address, which the content security policy refuses for fonts.
     assetsInlineLimit: 0,
+    // The first screen is one file.
+    chunkSizeWarningLimit: 600,
     // The licences of what is bundled, scripts and fonts: the wheel carries them.
     license: { fileName: "licences.md" },
     // Which files a page may ask for: the server tells the worker, and strangers get those of their page alone.
@@ -42,8 +53,7 @@ export default defineConfig({
         chunkFileNames: `${BUILD}.js`,
         // Fonts stay what they are from one build to the next.
         assetFileNames: ({ names: [name] }) => `${name?.endsWith(".css") ? BUILD : "assets/[name]-[hash]"}[extname]`,
-        // What nearly all screens need of packages is one file, which is packed better than many.
-        codeSplitting: { groups: [{ name: "often", test: /node_modules/, minShareCount: 30 }] },
+        codeSplitting: { includeDependenciesRecursively: false, groups: [{ name: filesByRoom() }] },
       },
     },
   },

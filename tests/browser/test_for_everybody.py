@@ -54,7 +54,7 @@ def test_a_phone_scrolls_one_way_only(page: Page, path: str) -> None:
 def test_a_screen_whose_script_cannot_be_fetched_says_so_and_can_be_tried_again(page: Page) -> None:
     page.driver.execute_cdp_cmd("Network.enable", {})
     page.driver.execute_cdp_cmd("Network.setCacheDisabled", {"cacheDisabled": True})
-    page.driver.execute_cdp_cmd("Network.setBlockedURLs", {"urls": ["*/Terms.js"]})
+    page.driver.execute_cdp_cmd("Network.setBlockedURLs", {"urls": ["*/more.js"]})
     try:
         page.load("/terms")
         page.wait_text("[role=alert] h1", "does not answer")

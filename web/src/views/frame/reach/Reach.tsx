@@ -1,3 +1,4 @@
+import "../becomes/ChosenRig.css";
 import "./Reach.css";
 
 import Button from "antd/es/button";
