@@ -22,6 +22,7 @@ from tests.limits import LIMIT_S, client_of, until
 from tests.network import LanServer, lan_server
 from tests.prepared import sample_at
 from tropeion.api import fits_resource, guards
+from tropeion.api.app import WEB_FILES
 from tropeion.api.gates import COOKIE
 from tropeion.api.rights import RIGHTS, Needs, may, right_of
 from tropeion.core.asking import go_on
@@ -114,7 +115,9 @@ def test_the_worker_is_a_script_that_is_asked_for_anew_each_time(lan: LanServer)
             assert "__SHELL__" not in worker.text
             assert f'"collection": "{machine.get("/api/v1/start").json()["collection"]}"' in worker.text
         files = json.loads(re.findall(r'"files": (\[[^]]*\])', worker.text)[0])
-        assert len(files) > 40
+        # All of the application, and of the page for strangers what it shares with that.
+        built = {f"/{path.relative_to(WEB_FILES).as_posix()}" for path in WEB_FILES.rglob("assets/**/*.*")}
+        assert {Path(name).name for name in built - set(files)} == {"pair.js", "pair.css"}
         for name in files:
             assert phone.get(name).status_code == 200, name
         assert phone.get("/licences.md").headers["content-type"].startswith("text/plain")
