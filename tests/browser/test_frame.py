@@ -266,7 +266,7 @@ def test_a_tilt_is_dragged_as_far_as_the_ring_goes_and_back_takes_one_step(page:
     page.driver.execute_script("arguments[0].focus()", knob)
     for times in range(1, 5):
         page.press(Keys.ARROW_RIGHT)
-        page.until(lambda _: knob.get_property("valueAsNumber") == times / 2, "the knob did not move")
+        page.find(f'[type=range][value="{times / 2:g}"]')
     shown(page, "tilt=2")
     # 55/sin 2° = 1576 mm.
     page.wait_text(".tilt-view", "1.58 m below the lens")
