@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Annotated, Final, cast
 
 from fastapi import Query, Request, Response
 from starlette.concurrency import run_in_threadpool
 
+from tropeion.core.frozen import frozen
 from tropeion.store.acting import Setting, ShelfChange, changes_to, shelf_changes
 from tropeion.store.backup import backup, look
 from tropeion.store.collection import Collection
@@ -27,7 +27,7 @@ MOST_BYTES: Final = 512 * 1024 * 1024
 router = resource("/api/v1", "files")
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class BackupLookedAt:
     """A backup that was looked at."""
 
@@ -35,7 +35,7 @@ class BackupLookedAt:
     whole: Whole
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class BackupPreview:
     """What is in a backup. ``token`` names it when it is restored; it is forgotten after a few others.
 

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Annotated
 
 from pydantic import BaseModel, Field
 
 from tropeion.core.answers.beginning import EnteredPiece, GivenMount, begin_body, begin_lens, begin_ring
 from tropeion.core.answers.lens_lines import MOST_LINES, LensGiven, LensLine, begin_lenses, read_lens_lines
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.field_types import Distance, FNumber, FocalLength, Register, SensorSize
 from tropeion.store.collection import Edit
 
@@ -84,7 +84,7 @@ class NewRing(BaseModel):
     length_mm: Annotated[float | None, Field(ge=0, le=500)] = None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Started:
     """What was kept."""
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cache
 
 from fastapi import Response
@@ -10,6 +9,7 @@ from pydantic import TypeAdapter
 
 from tropeion.core.answers.fits import FitsReport, what_fits
 from tropeion.core.answers.route_list import RouteList, route_list
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.rig import ids_in
 from tropeion.core.gear.world import compile_world
 from tropeion.core.practice import Practice
@@ -54,7 +54,7 @@ STATES: tuple[tuple[str, str, str | None, str | None, str | None], ...] = (
 )
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class GalleryEntry:
     """One state, with the report that the drawing is made from."""
 
@@ -64,7 +64,7 @@ class GalleryEntry:
     fits: FitsReport | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Gallery:
     """All states, in the order of the page."""
 

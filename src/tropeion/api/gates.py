@@ -7,11 +7,12 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Iterable
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Final, cast
 
 from starlette.types import ASGIApp, Receive, Scope, Send
 
+from tropeion.core.frozen import frozen
 from tropeion.lan.listening import Listening
 from tropeion.lan.paired import Device, Paired
 
@@ -20,7 +21,7 @@ COOKIE: Final = "__Host-tropeion"
 COOKIE_DAYS: Final = 90
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Visit:
     """A request that came in from the network; ``device`` None: nobody was let in."""
 
@@ -76,7 +77,7 @@ class Gate:
         return True
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ThroughGate:
     """The application as a listener serves it."""
 

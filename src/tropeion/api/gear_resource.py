@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 from fastapi import Response
 
+from tropeion.core.frozen import frozen
 from tropeion.formats import gear_file
 from tropeion.sample import SUBJECTS, sample_bytes
 
@@ -17,7 +17,7 @@ GEAR_PATH = "/api/v1/gear"
 router = resource("/api/v1", "gear")
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Replaced:
     """What a replacement did."""
 

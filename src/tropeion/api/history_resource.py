@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+from tropeion.core.frozen import frozen
 from tropeion.store.folding import Keep
 from tropeion.store.journal import Action
 
@@ -14,7 +13,7 @@ from .shared import CollectionOf, Written
 router = resource("/api/v1", "history")
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class History:
     """What was done, the latest first, and what undo and redo would turn.
 

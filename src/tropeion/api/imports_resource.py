@@ -6,7 +6,7 @@ import asyncio
 import json
 import threading
 from collections.abc import AsyncIterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Annotated, Any, Literal, cast
 
 from fastapi import Query, Request
@@ -14,6 +14,7 @@ from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import StreamingResponse
 from pydantic import BaseModel, Field
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.merge import STATUSES, ItemChange, can_be_owned, chosen, compare, merged, owned_where_new
@@ -32,7 +33,7 @@ PREVIEW_PATH = "/api/v1/import"
 router = resource("/api/v1/import", "files")
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ImportPreview:
     """What a file would do, item by item. ``token`` names it when it is taken; it is forgotten after a few others.
 
@@ -49,7 +50,7 @@ class ImportPreview:
     asks_owned: bool
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ImportLookedAt:
     """A file and what it would do to the collection of a revision."""
 

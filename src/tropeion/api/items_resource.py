@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Annotated, Any
 
@@ -12,6 +11,7 @@ from pydantic import BaseModel, Field
 
 from tropeion.core.answers.effects import Effect, effect_of
 from tropeion.core.answers.saved_rigs import noted
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.evidence import Witnessed, evidence_on
 from tropeion.core.gear.gear import Gear, SavedRig
 from tropeion.core.gear.items import Item
@@ -31,7 +31,7 @@ from .shared import CollectionOf, Id
 router = resource("/api/v1/kit", "items")
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ItemPage:
     """One item as a gear file writes it, the version it was read at, who uses it, and what is said of it."""
 
@@ -44,7 +44,7 @@ class ItemPage:
     currency: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Turned:
     """The action that was taken back or done again; None if there was none."""
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import io
-from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Annotated, Literal, cast
 
@@ -11,6 +10,7 @@ import segno
 from fastapi import Depends, Request, Response
 from pydantic import BaseModel, Field
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.field_types import Name
 from tropeion.core.records.record import RecordId
 from tropeion.lan.addresses import Place
@@ -33,7 +33,7 @@ from .shared import Written
 router = resource("/api/v1/lan", "lan")
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ThisDevice:
     """The paired device that asks."""
 
@@ -42,7 +42,7 @@ class ThisDevice:
     may: Right
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class LanState:
     """Where Tropeion is in the network, and who asks: ``device`` None is the machine itself.
 
@@ -57,7 +57,7 @@ class LanState:
     device: ThisDevice | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class CodeAt:
     """Where a code is taken: the address with the code behind ``#``, and that as a picture (SVG)."""
 
@@ -66,7 +66,7 @@ class CodeAt:
     qr_svg: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class CodePage:
     """A code that lets one device in, as it is typed and as it is read by a camera; empty: none is open."""
 
@@ -76,7 +76,7 @@ class CodePage:
     at: tuple[CodeAt, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class DevicesPage:
     """The devices that may come in, and what happened at the listener, the latest first."""
 

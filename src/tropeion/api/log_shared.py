@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Annotated, cast
 
 from fastapi import Depends, Request
 from pydantic import BaseModel, Field
 
+from tropeion.core.frozen import frozen
 from tropeion.core.log.days import span_of, within
 from tropeion.core.log.header import readable
 from tropeion.core.log.log_file import FiledEntry, LogFile
@@ -70,7 +70,7 @@ def told_of(work: Work[None]) -> ReadingWork:
     )
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class HeldAgainst:
     """A folder held against the log."""
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Annotated
 
 from fastapi import Query, Response
@@ -11,6 +10,7 @@ from pydantic import BaseModel, Field, TypeAdapter
 from tropeion.core.answers.distance_range import DistanceRange, distance_range
 from tropeion.core.answers.route_list import RouteList, route_list
 from tropeion.core.answers.shop import world_with
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.rig import Rig, ids_in
 from tropeion.core.routes.match import show_working
 from tropeion.core.working import Step
@@ -23,7 +23,7 @@ _LIST = TypeAdapter(RouteList)
 router = resource("/api/v1/match", "match")
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class WorkedRoute:
     """Every step of the computation of one route, in order."""
 

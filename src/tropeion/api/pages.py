@@ -10,7 +10,6 @@ import hashlib
 import json
 import mimetypes
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, Final, cast
 
@@ -22,6 +21,7 @@ from starlette.responses import HTMLResponse, Response
 from starlette.staticfiles import StaticFiles
 from starlette.types import Scope
 
+from tropeion.core.frozen import frozen
 from tropeion.store.collection import Collection
 
 from .gates import Visit
@@ -64,7 +64,7 @@ def _pack(file: Path) -> bytes:
     return gzip.compress(file.read_bytes(), 9, mtime=0)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class WebFiles:
     """What was built: the files of the application, those of the page for strangers, and what both come to."""
 

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Iterator
-from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Annotated, cast
 
 from fastapi import Depends, Request
 from pydantic import BaseModel, Field
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.field_types import Name
 from tropeion.core.gear.kinds import PieceKind
 from tropeion.core.gear.world import World
@@ -35,7 +35,7 @@ from .work import State, Work, Works
 router = resource("/api/v1/plans", "plans")
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PlanAnswer:
     """A plan, the list for the shop, and the curve once it is there."""
 

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Annotated, Literal
 
 from fastapi import Query, Response
 from pydantic import BaseModel, Field, TypeAdapter
 
 from tropeion.core.answers.usual_fields import Usual, usual_values
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.kinds import JoinedKind, ShelfKind
@@ -25,7 +25,7 @@ from .shared import CollectionOf, Id
 router = resource("/api/v1/kit", "shelves")
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Found:
     """A piece as a picker lists it. ``register_mm`` is that of a lens or body."""
 
@@ -38,7 +38,7 @@ class Found:
     owned: int
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class FoundList:
     """The ids of the best hits, how many there are in all, and, asked for in brief, what a picker shows of them."""
 

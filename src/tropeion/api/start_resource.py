@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Annotated
 
 from fastapi import Body, Request
 
 from tropeion.core.answers.opening import Opening, opening
+from tropeion.core.frozen import frozen
 from tropeion.core.practice import CHOICES, Choice, Practice
 from tropeion.core.subjects import MOST, NEUTRAL, Subject
 from tropeion.core.words import TERMS, GlossaryTerm
@@ -20,7 +20,7 @@ from .shared import CollectionOf
 router = resource("/api/v1", "start")
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Start:
     """How large the collection is, what to open with, the owner's practice, what there is to choose, what stands
     along the ribbon of distances, and the words of the trade. ``collection`` tells it from others; ``may`` is what the

@@ -9,9 +9,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from typing import Concatenate, Final, Literal, ParamSpec, cast, get_args
 
+from tropeion.core.frozen import frozen
 from tropeion.core.words import Word, word
 
 P = ParamSpec("P")
@@ -122,7 +122,7 @@ _SEVERITY_RANK: Final = {severity: rank for rank, severity in enumerate(get_args
 _PLACE: Final = {code: place for place, code in enumerate(get_args(Code))}
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Finding:
     """One thing found about a rig. ``grade_cap`` is the best grade it still allows; ``link`` what causes it."""
 
@@ -135,14 +135,14 @@ class Finding:
     gives_up: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Remark(Finding):
     """A finding that costs no grade."""
 
     grade_cap: None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Kind:
     """An entry of the catalogue; its words are templates."""
 

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
+
+from tropeion.core.frozen import frozen
 
 from .data_tables import table
 
@@ -56,7 +58,7 @@ class Practice(BaseModel):
     )
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Option:
     """One answer; ``says`` is what stands beside an answer that was given under it."""
 
@@ -65,7 +67,7 @@ class Option:
     says: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Choice:
     """One question on which people disagree. ``changes``: what an answer changes; ``usual``: the default."""
 

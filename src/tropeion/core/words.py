@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Final, Literal, get_args
+
+from tropeion.core.frozen import frozen
 
 from .data_tables import table
 
@@ -93,7 +94,7 @@ Word = Literal[
 ]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class GlossaryTerm:
     """A word of the trade. ``also``: other names it goes by; ``found_by``: names that it is found by and not called
     here, since they are somebody's trade mark; ``means``: what it is, in a sentence or two.

@@ -11,6 +11,8 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import Final, Generic, ParamSpec, Protocol, TypeVar
 
+from tropeion.core.frozen import frozen
+
 P = ParamSpec("P")
 R = TypeVar("R")
 
@@ -25,7 +27,7 @@ def tidy(value: float) -> float:
     return round(value, 6) + 0.0
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Symbol:
     """What one argument of a formula is called on paper; ``quantity`` names the formula that yields it."""
 
@@ -35,7 +37,7 @@ class Symbol:
     quantity: str | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Term:
     """One term of a worked formula. ``quantity`` is the step that yields it, if one of these does."""
 
@@ -46,7 +48,7 @@ class Term:
     quantity: str | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Step:
     """The working of one number."""
 

@@ -14,6 +14,8 @@ from dataclasses import dataclass, field
 from time import monotonic
 from typing import Literal
 
+from tropeion.core.frozen import frozen
+
 # How fast a ring warms in the hand.
 WARMING_S = 90.0
 MOST_MM = 200.0
@@ -21,7 +23,7 @@ MOST_MM = 200.0
 _WEDGE_SHARE = 0.3
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class CaliperErrors:
     """``zero_mm`` is what it shows closed, ``repeatability_mm`` one standard deviation of a reading, ``warm_mm`` by how
     much a piece grows in a warm hand."""
@@ -32,7 +34,7 @@ class CaliperErrors:
     warm_mm: float = 0.006
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class MeasuredCopy:
     """What is between the jaws: its length, and by how much it is longer at one side than at the other."""
 
@@ -45,7 +47,7 @@ class MeasuredCopy:
         return self.length_mm + self.wedge_mm / 2 * math.cos(math.radians(angle_deg - self.wedge_at_deg))
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class CaliperState:
     """How it stands; ``touching``: the jaws are on the piece. ``shows_mm`` is its display."""
 

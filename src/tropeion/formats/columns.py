@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from functools import cache
 from typing import Any, Final, Literal
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import MODELS
 
@@ -47,7 +47,7 @@ SPOKEN: Final[dict[str, tuple[str, ...]]] = {
 }
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Column:
     """One column: its header, the field it fills and, of a pair, which half; the unit is that of the header."""
 

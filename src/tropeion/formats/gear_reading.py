@@ -10,9 +10,9 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Generator, Iterator
-from dataclasses import dataclass
 from typing import Any, Final
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.references import ReferenceProblem
 
 MAX_BYTES: Final = 32 * 1024 * 1024
@@ -37,7 +37,7 @@ def refuse(place: str, message: str, hint: str = "") -> GearFileError:
     return GearFileError((ReferenceProblem(place, message, hint),))
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Mark:
     """What must not stand in its place: why, and what would be right."""
 

@@ -12,12 +12,12 @@ import csv
 import io
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from functools import cache
 from typing import Any, Final, Literal
 
 from pydantic import ValidationError
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import KINDS, Kind
 from tropeion.core.gear.kit import MODELS, Entry, FreeIds, items
@@ -146,7 +146,7 @@ def _folded(header: str) -> str:
     return re.sub(r"[^a-z0-9°µ·'\"]+", "_", header.strip().casefold()).strip("_")
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Read:
     """A column as it is read: where in the row, and by how much its numbers are multiplied."""
 

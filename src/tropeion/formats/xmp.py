@@ -10,6 +10,7 @@ from typing import Final
 
 from lxml import etree
 
+from tropeion.core.frozen import frozen
 from tropeion.core.log.sidecar_fields import FIELDS, OWN, WROTE, FieldKept, SidecarChange, Value, told
 
 MAX_BYTES: Final = 8 * 1024 * 1024
@@ -36,7 +37,7 @@ class NoXmpError(ValueError):
     """A sidecar that is not ours to change, and why."""
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Merged:
     """A sidecar with our fields: its bytes, what changed, and what somebody else wrote otherwise."""
 

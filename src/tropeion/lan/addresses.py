@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import ipaddress
 import socket
-from dataclasses import dataclass
 from typing import Final
 
 import psutil
+
+from tropeion.core.frozen import frozen
 
 Network = ipaddress.IPv4Network | ipaddress.IPv6Network
 Address = ipaddress.IPv4Address | ipaddress.IPv6Address
@@ -70,7 +71,7 @@ def names_here() -> tuple[str, ...]:
     return (name, f"{name}.local") if fit else ()
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Place:
     """Where a listener stands."""
 

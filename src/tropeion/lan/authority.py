@@ -12,7 +12,6 @@ import ssl
 import tempfile
 import time
 from collections.abc import Sequence
-from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Final
@@ -21,6 +20,8 @@ from cryptography import x509
 from cryptography.hazmat.primitives import hashes, serialization
 from cryptography.hazmat.primitives.asymmetric import ec
 from cryptography.x509.oid import ExtendedKeyUsageOID, NameOID
+
+from tropeion.core.frozen import frozen
 
 from .addresses import PRIVATE, Address
 
@@ -39,7 +40,7 @@ class AuthorityError(Exception):
     """The authority cannot be read or written, with the way on."""
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Authority:
     """The authority of one collection's folder."""
 

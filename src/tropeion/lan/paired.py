@@ -13,7 +13,7 @@ import time
 import uuid
 from collections import Counter
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Final, Literal
@@ -36,6 +36,8 @@ from sqlalchemy import (
 )
 from sqlalchemy.exc import DatabaseError
 from sqlalchemy.pool import StaticPool
+
+from tropeion.core.frozen import frozen
 
 FILE_NAME: Final = "devices.sqlite"
 # What a device may: read and log, or everything that is not for the machine alone.
@@ -81,7 +83,7 @@ _EVENTS = Table(
 )
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Device:
     """A device that was let in; ``address`` is where it was seen last."""
 
@@ -93,7 +95,10 @@ class Device:
     address: str
 
 
-@dataclass(frozen=True, slots=True)
+_OF_DEVICE = [field.name for field in fields(Device)]
+
+
+@frozen
 class Happened:
     """What happened at the listener, counted by address and hour where it was refused; ``at`` is the last time."""
 
@@ -104,7 +109,7 @@ class Happened:
     times: int
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class CodeShown:
     """A code that lets one device in, once; ``seconds_left`` until it is void."""
 
@@ -228,7 +233,7 @@ class Paired:
                     raise TooManyDevicesError
                 token, at = secrets.token_urlsafe(32), self._now().isoformat(timespec="seconds")
                 device = Device(str(uuid.uuid4()), name, standing.may, at, at, address)
-                row = {field: getattr(device, field) for field in Device.__slots__}
+                row = {field: getattr(device, field) for field in _OF_DEVICE}
                 connection.execute(insert(_DEVICES).values(**row, token_sha256=_hash(token)))
                 self._tell(connection, "paired", address, name)
             self._code = None

@@ -12,9 +12,10 @@ import threading
 import uuid
 from collections import OrderedDict
 from collections.abc import Callable
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, Final
+
+from tropeion.core.frozen import frozen
 
 from .measuring import PictureMeasured
 from .worker import Worker
@@ -29,7 +30,7 @@ class UnknownPictureError(LookupError):
     """A picture that does not lie here any more."""
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class DeskPicture:
     """A picture: its name as its owner knows it, and where it lies."""
 

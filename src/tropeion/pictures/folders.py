@@ -9,10 +9,10 @@ import os
 import stat
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Final
 
+from tropeion.core.frozen import frozen
 from tropeion.core.log.header import readable
 
 MOST_FILES: Final = 200_000
@@ -32,7 +32,7 @@ class FolderError(Exception):
     """A folder that cannot be read, and why."""
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Found:
     """A file in a folder: its path from there, as the disk has it, with its size and time."""
 
@@ -41,7 +41,7 @@ class Found:
     mtime_ns: int
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Unread:
     """What was not read, and why."""
 
@@ -49,7 +49,7 @@ class Unread:
     why: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Listing:
     """All that lies in a folder and below. ``folders`` are those directly in it."""
 

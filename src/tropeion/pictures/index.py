@@ -10,7 +10,6 @@ import dataclasses
 import json
 import threading
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Final
 
@@ -33,6 +32,7 @@ from sqlalchemy import (
 from sqlalchemy.exc import DatabaseError
 from sqlalchemy.pool import StaticPool
 
+from tropeion.core.frozen import frozen
 from tropeion.core.log.header import Header
 
 from .folders import Found
@@ -73,7 +73,7 @@ _SIDECARS = Table(
 )
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PictureFolder:
     """A folder below a root; ``read_at`` None: not read yet."""
 
@@ -83,7 +83,7 @@ class PictureFolder:
     read_at: str | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Indexed:
     """A file as it was read: its header, or why there is none."""
 

@@ -9,11 +9,11 @@ import os
 import threading
 import uuid
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Final
 
+from tropeion.core.frozen import frozen
 from tropeion.core.log.header import Header, PictureFile, readable
 from tropeion.core.log.matching import Told
 from tropeion.core.log.rig_facts import RigReader
@@ -31,7 +31,7 @@ THUMBNAIL_PX: Final = 480
 CROP_PX: Final = 320
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SidecarHow:
     """How sidecars are named, whether doubtful pictures get one, and which fields of others are taken."""
 
@@ -44,7 +44,7 @@ class UnknownFolderError(LookupError):
     """A number that stands for no folder or file of this library."""
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class FolderSeen:
     """A folder as it is told: its name, and from which root."""
 

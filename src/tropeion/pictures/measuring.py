@@ -7,11 +7,11 @@ import dataclasses
 import hashlib
 import io
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from typing import IO, Any, Final
 
 import numpy as np
 
+from tropeion.core.frozen import frozen
 from tropeion.core.measured.finding import RefusedAt, find_edges
 from tropeion.core.measured.lit import FallenTo, LitFrame, lit_frame
 from tropeion.core.measured.slanted import EdgeMeasured, Mtf, RefusedEdgeError, measure_edge
@@ -28,7 +28,7 @@ _CUT_OUT_PX: Final = 320
 _KEPT_TO: Final = 0.75
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PictureMeasured:
     """A picture with what was measured of it. ``as_sharpened``: its camera sharpened it, a JPEG."""
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass
 from pathlib import Path
 
+from tropeion.core.frozen import frozen
 from tropeion.core.log.header import Header, PictureFile
 
 from .folders import Found, Listing, Unread, listed, shown
@@ -16,7 +16,7 @@ from .worker import StoppedError, Worker
 Progress = Callable[[int, int], None]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Reading:
     """What a folder holds: its pictures, and what was not read, and why."""
 

@@ -6,10 +6,11 @@ import os
 import stat
 from collections import defaultdict
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 from typing import Final, Literal
 
+from tropeion.core.frozen import frozen
 from tropeion.core.log.matching import Told
 from tropeion.core.log.pictures import stem_of
 from tropeion.core.log.rig_facts import RigReader
@@ -23,7 +24,7 @@ Naming = Literal["stem", "full"]
 _PART: Final = b".tropeion-part"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Sidecar:
     """What becomes of one sidecar; ``pictures`` are the files that it speaks of. ``data`` is its new content."""
 
@@ -36,7 +37,7 @@ class Sidecar:
     data: bytes | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Wanted:
     """A sidecar that is wanted: by the name that it has or gets, in a folder."""
 
@@ -155,7 +156,7 @@ def _merged(file: str, wanted: _Wanted, before: bytes | None, overwrite: frozens
     return sidecar if action == "same" else replace(sidecar, data=after.data)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Before:
     """A sidecar as it was read."""
 

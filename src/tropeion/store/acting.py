@@ -6,11 +6,11 @@ import json
 import uuid
 from collections import Counter
 from collections.abc import Callable, Iterator, Mapping, Sequence, Set
-from dataclasses import dataclass
 from typing import Any, Final, Literal, cast
 
 from sqlalchemy import Connection, insert, select, text, update
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import KINDS, Kind
 from tropeion.core.gear.kit import MODELS, items
@@ -35,7 +35,7 @@ Setting = Literal["currency", "practice", "subjects", "order"]
 Settings = dict[Setting, Any]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class RecordWrite:
     """A record as it shall be; None: it was never begun."""
 
@@ -44,7 +44,7 @@ class RecordWrite:
     after: Record | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ShelfChange:
     """How many items or records of a kind there would be, and what becomes of those that are there now."""
 
@@ -55,7 +55,7 @@ class ShelfChange:
     gone: int
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Changes:
     """What one action changes. ``before`` and ``after`` hold the settings that move: currency, order, practice,
     marks."""

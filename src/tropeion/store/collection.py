@@ -12,12 +12,13 @@ import threading
 import time
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 from typing import TypeVar
 
 from sqlalchemy import Connection
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import Entry, find, users_of_each, with_entries
@@ -51,7 +52,7 @@ MOST_WAITING = 24
 PATIENCE_S = 10.0
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Edit:
     """One item put in, changed, or (None) taken out. ``version`` is the one it was read at; 0 for a new item."""
 

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from sqlalchemy import Connection, insert, select
+
+from tropeion.core.frozen import frozen
 
 from .tables import DeedRow
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Deed:
     """A deed by the id that it was given where it was done, and when that was, in ISO 8601 with its zone."""
 

@@ -7,13 +7,13 @@ import shutil
 import sqlite3
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
-from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
 
 from pydantic import BaseModel, ConfigDict, ValidationError
 from sqlalchemy import Connection, create_engine, select
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.kinds import KINDS, Kind
 from tropeion.core.gear.kit import MODELS, items
 from tropeion.core.gear.references import check_references
@@ -36,7 +36,7 @@ _MAGIC = b"SQLite format 3\x00"
 _SIGNED_SINCE = "0004"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class BackupContents:
     """What is in a backup. ``file`` is a copy of it in the schema of this program, while it is looked at."""
 

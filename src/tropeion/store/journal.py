@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from sqlalchemy import Connection, Row, Select, func, select
+
+from tropeion.core.frozen import frozen
 
 from .tables import ActionRow
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Action:
     """Something that was done. ``undone`` while it is taken back."""
 

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from typing import TypeVar
 
 from sqlalchemy import Connection
 
+from tropeion.core.frozen import frozen
 from tropeion.core.records.record import Record, now
 
 from .acting import Changes, RecordWrite, act
@@ -35,7 +35,7 @@ def change(
     return _write(connection, standing, changed(standing.record), title, version)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Taken:
     """What became of records that were brought in: begun, the same as what stands, and other than that."""
 

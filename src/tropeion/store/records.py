@@ -7,11 +7,11 @@ from __future__ import annotations
 
 import json
 from collections.abc import Collection as Many
-from dataclasses import dataclass
 from typing import Any, Final, Generic, TypeVar, cast
 
 from sqlalchemy import Connection, Select, delete, func, insert, select, update
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.kinds import Kind
 from tropeion.core.log.log_file import LogFile
 from tropeion.core.log.log_records import LOG_MODELS, log_of
@@ -24,7 +24,7 @@ R = TypeVar("R", bound=Record)
 MODELS: Final[dict[RecordKind, type[Record]]] = {kind: table.model for kind, table in RECORDS.items()}
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Kept(Generic[R]):
     """A record as it stands, and how often it was written."""
 

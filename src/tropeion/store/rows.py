@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from typing import Any
 
 from sqlalchemy import Connection, bindparam, delete, func, insert, select, update
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.changed import told_of
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import Kind
@@ -18,7 +18,7 @@ from .meta import meta
 from .tables import DOCUMENTED, TABLES, JournalRow, Row
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Write:
     """One row to change: its document after (None: removed), and the place it goes to."""
 

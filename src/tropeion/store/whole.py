@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Final
 
 from pydantic import TypeAdapter
 from sqlalchemy import Connection, select
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.gear import Gear
 from tropeion.core.practice import Practice
 from tropeion.core.records.record import Record, RecordKind
@@ -22,7 +23,7 @@ from .tables import RECORDS
 _SUBJECTS: Final = TypeAdapter(tuple[Subject, ...])
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Whole:
     """The items, the records of each kind by id, the owner's practice and the marks along the ribbon."""
 

@@ -6,11 +6,11 @@ that is known, is what is usual, and kept as assumed.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TypeVar
 
 from pydantic import ValidationError
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.items import Item
@@ -48,7 +48,7 @@ def _made(model: type[M], **fields: object) -> M:
         raise UnreadableError(_ASKED.get(place, place), worded(first)) from None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class GivenMount:
     """A mount by its name; with its flange focal distance where the name is a new one.
 
@@ -60,7 +60,7 @@ class GivenMount:
     flange_unknown: bool = False
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class EnteredPiece:
     """What is to be kept, in order, the item itself last."""
 

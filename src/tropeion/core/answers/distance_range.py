@@ -7,11 +7,11 @@ any other. With no such system no number is told.
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from itertools import islice
 
 from tropeion.core import written
 from tropeion.core.findings import Grade
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.change import Change, changed
 from tropeion.core.gear.lenses import Lens
@@ -31,7 +31,7 @@ _THROAT_MM = 0.5
 _SHORTEST_WORD = 3
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class MayBe:
     """A system that lends its ``register_mm`` to the ``unknown`` mount, and what the pair comes to then.
 
@@ -50,7 +50,7 @@ class MayBe:
     text: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class DistanceRange:
     """What a pair may come to. ``least_mm`` and ``most_mm`` are the ends of the distances; None where none is known."""
 

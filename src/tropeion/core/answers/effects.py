@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from typing import TypeVar
 
 from tropeion.core.findings import Grade
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import Kind
@@ -30,7 +30,7 @@ _LARGE = 1500
 T = TypeVar("T", Lens, Body)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PairChange:
     """A pair whose best grade changes, or is new; None where nothing joins them."""
 
@@ -42,7 +42,7 @@ class PairChange:
     after: Grade | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class RigChange:
     """A saved rig whose grade changes."""
 
@@ -52,7 +52,7 @@ class RigChange:
     after: Grade
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Effect:
     """Pairs that change, best gains first, out of ``judged``; ``better`` and ``worse`` count them all."""
 

@@ -7,10 +7,11 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+
+from tropeion.core.frozen import frozen
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Engraving:
     """The numbers of an engraving, at both ends of a zoom; None where they are not said. ``rest`` is the other text.
 

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
 
 from tropeion.core.findings import Grade
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -29,7 +29,7 @@ from tropeion.core.routes.unlisted_ways import Unlisted, unlisted_if_better
 MOST_IN_FULL = 60
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class FitNeed:
     """The ring that is not listed, and the grade with it; ``adapters`` is the whole chain, ``ring`` its name.
 
@@ -45,7 +45,7 @@ class FitNeed:
     section: Section | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Fit:
     """What one other end comes to: its best route, or none; ``section`` draws that route.
 
@@ -72,7 +72,7 @@ class Fit:
     with_glass: bool
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class FitsReport:
     """What fits one given end, best first; what nothing joins comes last. ``alone`` draws the given end."""
 
@@ -85,7 +85,7 @@ class FitsReport:
     practice: Practice
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _FitPair:
     lens: Lens
     body: Body

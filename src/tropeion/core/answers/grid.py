@@ -6,12 +6,13 @@ import itertools
 import math
 import operator
 from collections.abc import Collection, Iterator, Mapping, Sequence, Set
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Literal, NamedTuple
 
 import numpy as np
 
 from tropeion.core.findings import Code, Grade
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.usual import those_as_before
@@ -27,7 +28,7 @@ from tropeion.core.routes.ranking import is_picky, serves
 from tropeion.core.routes.unlisted_ways import Listed, unlisted_grades
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Cell:
     """A lens on a body. ``owned_grade`` is the best with what is at hand, ``market_grade`` with all that the collection
     lists; None: nothing joins them. They ``work`` where pictures are taken, and that is known. ``unlisted_grade`` is
@@ -45,7 +46,7 @@ class Cell:
     cautions: tuple[Code, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Ends:
     """A lens over all bodies, or a body over all lenses: on how many it works with what is at hand, and could.
 
@@ -67,7 +68,7 @@ class Ends:
         return self.works_now == 0
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class GridReport:
     """Lenses by mount and name, bodies likewise, and a cell for each pair, lens by lens."""
 
@@ -79,7 +80,7 @@ class GridReport:
 Standings = Mapping[tuple[str, str], Best]
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@frozen(eq=False)
 class Grid:
     """A report, with what the next one after a small change is made of.
 
@@ -241,7 +242,7 @@ def _chosen(world: World, lens: Lens, body: Body, best: Best, practice: Practice
     return _Used(stands.grade, False, None) if route is None else _Used(stands.grade, serves(route), route.adapters)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Touched:
     """Where changed adapters may make another ring of one that is not listed, by the interfaces of its pair.
 

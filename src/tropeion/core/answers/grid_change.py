@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Annotated, Literal
 
 from pydantic import Field
 
 from tropeion.core.findings import Grade, rank
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.field_types import Id, Strict
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.kinds import Kind
@@ -27,7 +27,7 @@ class GridChange(Strict):
     length_mm: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False)] | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PairDiffers:
     """A lens on a body that is there, before and after: with what is at hand, and with all that is listed.
 
@@ -44,7 +44,7 @@ class PairDiffers:
     could_after: Grade | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class GridDifference:
     """Pairs that differ, the best gains first. ``stranded`` and ``freed`` are lenses at hand, by name.
 
@@ -157,7 +157,7 @@ def _stranded(report: GridReport) -> frozenset[str]:
     return frozenset(lens.id for lens in report.lenses if lens.at_hand and not lens.on_hand)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class LensDiffers:
     """A lens on two bodies."""
 

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from tropeion.core.findings import rank
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
@@ -17,7 +17,7 @@ from tropeion.core.words import word
 from .grid import Grid
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Better:
     """What buying some adapters makes of a pair."""
 
@@ -26,7 +26,7 @@ class Better:
     price: float | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Why:
     """Why a pair comes to what it does with what is at hand, in one line, and what buying something makes of it.
 

@@ -9,6 +9,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Final
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
 from tropeion.core.keeping import kept
@@ -20,7 +21,7 @@ NOUN, ARROW, PREPOSITION, ORDER, ROOM, WEAK = 3.2, 2.4, 1.6, 1.3, 0.8, 0.3
 _NEAR_SPELLING, _SHORTENED = 0.86, 0.25
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Doubt:
     """Something about the label that should be looked at."""
 

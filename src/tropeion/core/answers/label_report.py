@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Literal
 
 from tropeion.core.findings import Grade, rank
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.joints.mechanics import has_room, smallest_ring_mm
@@ -22,7 +22,7 @@ from .label_mentions import Doubt
 from .labels import ROUNDED_MM, Label, read_label
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class LabelEnd:
     """A mount that one end of the label may be."""
 
@@ -31,7 +31,7 @@ class LabelEnd:
     confidence: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class KnownPiece:
     """An adapter of the collection with the same two ends."""
 
@@ -42,7 +42,7 @@ class KnownPiece:
     price: float | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PairServed:
     """A lens and a body that are owned, and what they come to with what is owned today and with this piece too."""
 
@@ -54,7 +54,7 @@ class PairServed:
     after: Grade
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Reversed:
     """The two ends the other way round, where only so there is room; in mm."""
 
@@ -65,7 +65,7 @@ class Reversed:
     room_mm: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class LabelReport:
     """A label read, and its consequence if both ends are known.
 

@@ -12,8 +12,9 @@ import itertools
 import math
 import re
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.world import World
 from tropeion.core.joints.mechanics import has_room, smallest_ring_mm
 from tropeion.core.optics.register import room_mm
@@ -41,7 +42,7 @@ from .label_mentions import (
 _LONGEST = 400
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class LabelSide:
     """A mount that one side may be, and how sure that is, 0 to 1."""
 
@@ -49,7 +50,7 @@ class LabelSide:
     confidence: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Label:
     """What a label says. Each side is best first, and empty where the label does not speak of it.
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.kinds import Kind
 from tropeion.core.gear.kit import Entry, with_entries
 from tropeion.core.gear.lenses import Lens
@@ -23,7 +23,7 @@ _WORDS = re.compile(r"^\W*(?P<name>[^\d:/]+?)[\s,;]*(?=(?:f\s*[/=]|t\s*/|1\s*:|\
 _KINDS = re.compile(r"\b(?:lens|mount|bayonet|macro|tele|wide|zoom|auto|automatic)\b", re.IGNORECASE)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class LensLine:
     """What a line was read as; None where it says nothing. ``mount`` is one that is known, else ``mount_name`` says it.
 
@@ -42,7 +42,7 @@ class LensLine:
     doubts: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class LensGiven:
     """A lens as it was read and corrected."""
 

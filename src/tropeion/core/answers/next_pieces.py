@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.search import Wanted, search
 from tropeion.core.gear.world import World
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Next:
     """One piece that could stand behind ``after``. ``mates``: onto what is in front; ``arrives``: what is behind it."""
 
@@ -22,7 +21,7 @@ class Next:
     arrives: bool
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class NextPieces:
     """The best pieces, those that mate and arrive first; ``total`` how many there are in all."""
 

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.gear import Gear
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Opening:
     """A lens and a body to open with."""
 

@@ -6,9 +6,9 @@ Lengths in mm. A line carries what its miniature draws: where the lens and each 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from tropeion.core.findings import Grade
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -25,7 +25,7 @@ from tropeion.core.routes.pair import Judged, Ranked, along, ranked, told_of
 from tropeion.core.routes.ranking import gives_up
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class RouteLine:
     """One route of the list: as ``Route`` tells it, without what is only looked at when it is open.
 
@@ -46,7 +46,7 @@ class RouteLine:
     drawn: tuple[Box, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class RouteList:
     """A pair as ``MatchReport`` tells it, its routes as lines.
 

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from datetime import date
 
 from tropeion.core.findings import Grade
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.gear import SavedRig
@@ -22,7 +22,7 @@ from tropeion.core.rig.rig_report import Piece
 from tropeion.core.rig.section import Section
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class KeptRig:
     """A saved rig. ``kept_grade`` is None where it was never noted; ``changed`` tells whether today's is another."""
 
@@ -41,7 +41,7 @@ class KeptRig:
     retired: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class RigsReport:
     """Every saved rig, in the order of the collection. ``retired`` names pieces that have left the shelf."""
 

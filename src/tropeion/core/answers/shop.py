@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from pydantic import ValidationError
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.kit import free_id, with_entry
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import UnknownIdError, World, compile_world
@@ -21,7 +22,7 @@ from .usual_fields import usual_values
 _LONGEST = 400
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class LensRead:
     """What is engraved on a lens: its mount, surely or perhaps; focal length and widest stop where they are said.
 
@@ -38,7 +39,7 @@ class LensRead:
     doubts: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class GenerationChoice:
     """A generation that the lens may be of."""
 
@@ -47,7 +48,7 @@ class GenerationChoice:
     chosen: bool
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class WouldFit:
     """Every body at hand for such a lens, best first, with what would have to be bought; what was assumed of it.
 
@@ -84,7 +85,7 @@ def read_lens(world: World, text: str) -> LensRead:
     )
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class LensSeen:
     """What is known of a lens that is not in the collection; the long end is a zoom's alone."""
 

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final, Literal
 
 from tropeion.core.findings import Grade
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Effect, Mount
@@ -27,7 +28,7 @@ from tropeion.core.working import tidy
 MOST_PAIRS = 20_000
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SystemRow:
     """One mount system on the ruler. Lengths in mm; the counts are of what is in the collection."""
 
@@ -49,7 +50,7 @@ class SystemRow:
 JointBetween = Literal["same", "practical", "tight", "unsure", "equal", "unknown", "none"]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Crossing:
     """Lenses of one system on bodies of another.
 
@@ -71,7 +72,7 @@ class Crossing:
     body: str | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class LookAlike:
     """Two systems that can be taken for one another, and why they are not the same."""
 
@@ -85,7 +86,7 @@ class LookAlike:
     text: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SystemsReport:
     """All systems, how they cross, and which look alike; longest register first, what is not known last."""
 
@@ -95,7 +96,7 @@ class SystemsReport:
     graded: bool
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class HeldOfSystem:
     """A lens or body of the system in the collection, with its generation's label."""
 
@@ -106,7 +107,7 @@ class HeldOfSystem:
     detail: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Speech:
     """A protocol that this system's contacts speak, what it powers, and whom it understands."""
 
@@ -116,7 +117,7 @@ class Speech:
     accepts: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Encounter:
     """A lens of one generation on a body of another, as they left the factory."""
 
@@ -127,7 +128,7 @@ class Encounter:
     action: str | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Joined:
     """An adapter with this system on one side, and the system on its other side."""
 
@@ -141,7 +142,7 @@ class Joined:
     price: float | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SystemPage:
     """One system whole: the mount as it is in the gear file, how its generations meet, what is held of it, which
     adapters join it to others, and what its contacts speak.
@@ -157,7 +158,7 @@ class SystemPage:
     look_alikes: tuple[LookAlike, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Best:
     standing: StandingGrade
     lens: str

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Final, Literal
 
 from tropeion.core import written
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.usual import taken_for
 from tropeion.core.gear.world import World
@@ -16,7 +16,7 @@ REAR_PARTS: Final[tuple[RearPart, ...]] = ("contacts", "lever", "pin", "nothing"
 _THREAD_MM, _BAYONET_MM = 0.6, 2.5
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class MountCandidate:
     """A mount that the lens may have, and why; ``differs_mm`` from the measured diameter, None where it is not known.
 

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from datetime import date, timedelta
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 from tropeion.core.log.log_file import FiledEntry
@@ -19,7 +19,7 @@ UNUSED_DAYS = 2 * 365
 _SAME_VIEW = 0.1
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class UsedRig:
     """A rig as it was used. ``price`` is what all of it cost; None: some of it has no price. ``outings`` are days."""
 
@@ -35,7 +35,7 @@ class UsedRig:
     price: float | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class LensLost:
     """What goes with a lens: kept rigs by name, bodies that it works on now, and focal lengths nothing else gives.
 
@@ -51,7 +51,7 @@ class LensLost:
     views: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class UsedReport:
     """The rigs by frames, and every lens that is owned, the longest unused first."""
 

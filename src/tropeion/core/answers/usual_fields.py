@@ -5,9 +5,9 @@ from __future__ import annotations
 import statistics
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Final
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.items import Item
@@ -30,7 +30,7 @@ _NUMBERS: Final[dict[str, tuple[str, ...]]] = {
 }
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class UsualValue:
     """A field's usual value as a gear file writes it, and where it comes from."""
 
@@ -39,7 +39,7 @@ class UsualValue:
     why: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Usual:
     """Usual values; none where nothing is known. ``sure`` ones follow from the mounts, the others are assumed."""
 

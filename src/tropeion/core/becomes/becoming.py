@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from functools import cached_property
 
 from tropeion.core.asking import go_on
 from tropeion.core.findings import Grade
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
@@ -25,7 +25,7 @@ from .lens_ways import LensWay
 from .reference import Reference, crop_against
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class LensSetting:
     """A lens at one focal length of its ring, wide open, in one mode. Lengths in mm, angles in degrees.
 
@@ -49,7 +49,7 @@ class LensSetting:
     assumed: bool
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Weight:
     """What lens, adapters and body weigh together, in g; ``unknown`` names those whose mass is not stated."""
 
@@ -57,7 +57,7 @@ class Weight:
     unknown: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Becoming:
     """What a lens becomes on a body through a chain in one mode of its sensor. ``key`` names the row.
 

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 from typing import Literal
 
 from tropeion.core import written
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.rig import Rig
@@ -26,7 +26,7 @@ from .sets import GAP_RATIO, LensSet, set_of
 Whose = Literal["mine", "all"]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Becomings:
     """Rows of a table; ``apart`` are the ids of what nothing joins.
 
@@ -45,7 +45,7 @@ class Becomings:
     currency: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class RigBecomes:
     """One rig in one mode at every marked setting, with the mistakes that it invites; ``guess`` is what a number is."""
 

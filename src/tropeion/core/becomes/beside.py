@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import cached_property
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.world import World
 from tropeion.core.optics import depth
 from tropeion.core.optics.equivalents import same_depth_f_number, total_light_stops
@@ -18,7 +18,7 @@ from tropeion.core.working import PLAIN, tidy
 from .reference import FULL_FRAME, crop_against
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class RigAt:
     """One rig with a setting: ids, chain from the lens; None is the wide end, the widest stop, the mode in use."""
 
@@ -30,7 +30,7 @@ class RigAt:
     mode: str | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class RigSide:
     """One of the two. Distances from the sensor in m, far None at infinity.
 
@@ -53,7 +53,7 @@ class RigSide:
     far_m: float | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Beside:
     """``total_light_stops`` is what the second gathers more than the first, at these apertures.
 

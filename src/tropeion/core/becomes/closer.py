@@ -7,12 +7,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import NamedTuple
 
 import numpy as np
 
 from tropeion.core.findings import Grade
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -29,7 +30,7 @@ from tropeion.core.working import PLAIN, tidy
 MOST_PIECES = 12
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Closest:
     """This rig first, then what holds the lens farther out, then what is only tried."""
 
@@ -37,7 +38,7 @@ class Closest:
     names: dict[str, str]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Closer:
     """One way to focus nearer, at one setting of a zoom.
 

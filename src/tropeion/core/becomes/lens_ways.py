@@ -9,11 +9,11 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from tropeion.core.findings import rank
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -32,7 +32,7 @@ from tropeion.core.routes.standings import StandingGrade, standing_of
 from tropeion.core.routes.table import table_between
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class LensWay:
     """A lens on a body through adapters, lens first, and how well that stands; ``rig`` where it is put together."""
 
@@ -152,7 +152,7 @@ def _without_the_like(ways: tuple[LensWay, ...]) -> tuple[LensWay, ...]:
     return tuple(way for place, way in enumerate(ways) if way.magnification == 1 or not beaten(place, way))
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Chances:
     """What bounds each row of a table, whether it comes to that, and whether only a judgement tells how good it is."""
 

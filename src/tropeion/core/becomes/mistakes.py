@@ -7,10 +7,11 @@ focal length, and exposure follows the actual aperture.
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final, Literal
 
 from tropeion.core import written
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 
 from .becoming import LensSetting
@@ -21,7 +22,7 @@ Where = Literal["framing", "ring", "stabiliser", "exposure"]
 TAKEN_WITHIN: Final = 0.02
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Mistake:
     """What is easily done wrong, where: ``wrong`` is what would come of it, ``right`` what holds."""
 
@@ -32,7 +33,7 @@ class Mistake:
     says: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Guess:
     """What a number is: what it is right for, or the mistake that leads to it."""
 

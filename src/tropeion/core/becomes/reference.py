@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Final, Literal
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.world import World
 from tropeion.core.optics.equivalents import angle_of_view_deg, crop_by_diagonal, crop_by_width
 
@@ -15,7 +15,7 @@ Crop = Literal["diagonal", "width"]
 WIDE_MM: Final = 35.0
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Reference:
     """A format to compare with, in mm; ``body`` is the id of the camera that it belongs to, "" for 36 × 24 mm."""
 

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 from typing import Final
 
 from tropeion.core import written
+from tropeion.core.frozen import frozen
 from tropeion.core.optics.equivalents import angle_of_view_deg
 
 from .becoming import Becoming
@@ -20,7 +20,7 @@ MOST_OVERLAPS: Final = 60
 MOST_NAMES: Final = 8
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ViewSpan:
     """The equivalent focal lengths that one lens gives, in mm; ``row`` is the key of its row."""
 
@@ -31,7 +31,7 @@ class ViewSpan:
     high_mm: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ViewGap:
     """Nothing between two equivalent focal lengths, in mm."""
 
@@ -39,7 +39,7 @@ class ViewGap:
     to_mm: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Overlap:
     """Two lenses that give the same views, from one equivalent focal length to another, in mm."""
 
@@ -49,7 +49,7 @@ class Overlap:
     to_mm: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class WideLens:
     """A lens that is wide on the reference, and whether it still is here; ``here_mm`` its equivalent there."""
 
@@ -59,7 +59,7 @@ class WideLens:
     here_mm: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class LensSet:
     """What a set of lenses comes to on a body. ``sentences`` say it in words, the first answers first.
 

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from typing import Final, Literal
 
 from tropeion.core import findings, written
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
@@ -31,7 +31,7 @@ MOST_ANSWERS: Final = 60
 Verdict = Literal["gives", "near"]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Wish:
     """The view of a focal length on the reference, in mm, and the depth of an aperture there; None: any depth."""
 
@@ -39,7 +39,7 @@ class Wish:
     f_number: float | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class WishAnswer:
     """One rig that gives the view, or comes near it, and how it is set for it.
 
@@ -56,7 +56,7 @@ class WishAnswer:
     why: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class MissingLens:
     """The lens that would give it in one mode, behind glass of a magnification. Lengths in mm."""
 
@@ -67,7 +67,7 @@ class MissingLens:
     image_circle_mm: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class WishReport:
     """What is at hand that gives it, what would after buying something, what comes near, and what would have to exist.
 

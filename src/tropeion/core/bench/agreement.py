@@ -8,10 +8,11 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+
+from tropeion.core.frozen import frozen
 
 from .posterior import STEP_MM, Prior, Reals, log_likelihood, log_prior, posterior_of
 from .seen import Kind, Observation
@@ -23,7 +24,7 @@ CONTRADICTED = 0.05
 _MOST_SIDES = 10
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Agreement:
     """``p`` is None where nothing can be held against anything; ``place`` that of what is most at odds, None the prior.
 
@@ -36,7 +37,7 @@ class Agreement:
     both: bool = False
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Normal:
     """Something that has a middle, and its place among what was seen; None for the prior."""
 

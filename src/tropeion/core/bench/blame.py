@@ -7,8 +7,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.world import World
 from tropeion.core.optics.register import room_mm, sensitivities
 from tropeion.core.rig.assembly import Assembly
@@ -19,7 +19,7 @@ from .combined import Estimate
 LEAST_MM = 0.25
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Blamed:
     """A piece, its share of what the tolerances leave open, and the error that it then likely has, in its own mm."""
 
@@ -31,7 +31,7 @@ class Blamed:
     error_mm: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class WrongRing:
     """A system whose ring would err by ``error_mm`` here; ``says`` in words."""
 

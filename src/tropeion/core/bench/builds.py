@@ -5,9 +5,9 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from tropeion.core.findings import Finding, Grade
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.changed import changed_id
@@ -24,7 +24,7 @@ from tropeion.core.rig.rig_report import Route
 from tropeion.core.working import tidy
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class WayToMake:
     """What a sleeve is made of, what speaks for it and against it, and how it is held."""
 
@@ -62,7 +62,7 @@ WAYS_TO_MAKE = (
 )
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class IrisStop:
     """A marked aperture, and how wide the iris is for it."""
 
@@ -70,7 +70,7 @@ class IrisStop:
     diameter_mm: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class BuildIris:
     """What an iris gives: in front of the glass by its diameter for each stop, or a piece behind it.
 
@@ -83,7 +83,7 @@ class BuildIris:
     says: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Placing:
     """A piece where it stands, in mm before the sensor; ``travel_mm`` is what it opens by. ``owned``: it is at hand.
 
@@ -101,7 +101,7 @@ class Placing:
     made: bool
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Build:
     """Pieces from the lens to the body, judged as the rig that they make.
 
@@ -138,7 +138,7 @@ class Build:
     order: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Filling:
     """A row of pieces that fills the gap: how the lens is held in it, what is left to spacers, how far it is forward.
 

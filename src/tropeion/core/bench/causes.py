@@ -8,10 +8,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from typing import Final, Literal
 
 from tropeion.core.data_tables import table
+from tropeion.core.frozen import frozen
 from tropeion.core.optics.register import sensitivities
 
 from .rig_on_bench import RigOnBench
@@ -21,7 +21,7 @@ Cause = Literal[
 ]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Look:
     """Something that a frame can show; ``next`` is the frame to take then, or the cause that it tells."""
 
@@ -30,7 +30,7 @@ class Look:
     next: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class TestFrame:
     """A frame to take of a flat wall, what to do for it, and what it can show."""
 
@@ -40,7 +40,7 @@ class TestFrame:
     looks: tuple[Look, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class CauseTold:
     """What a cause is called, and what is done about it."""
 
@@ -58,7 +58,7 @@ def cause_title(cause: str) -> str:
     return next((told.title for told in _TOLD.values() if told.cause == cause), cause)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Leaf:
     """A cause: what it is called, what is done, and the evidence of numbers for or against it in this rig."""
 
@@ -68,7 +68,7 @@ class Leaf:
     evidence: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class CauseReport:
     """The frames on the way so far, the one to take next, or the cause; ``leaves`` are those still open."""
 

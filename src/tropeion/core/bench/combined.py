@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+
+from tropeion.core.frozen import frozen
 
 from .agreement import CONTRADICTED, Term, agreement_of
 from .forward import sharp_between_mm
@@ -11,7 +12,7 @@ from .posterior import Posterior, Prior, grid_of, log_likelihood, log_prior, pos
 from .seen import Bench, Observation
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Estimate:
     """An error in mm with a 95 % interval of equal tails, and whether all that it rests on agrees."""
 
@@ -26,7 +27,7 @@ class Estimate:
         return self.agreement_p is None or self.agreement_p >= CONTRADICTED
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Combined(Estimate):
     """The error by all together.
 

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+from tropeion.core.frozen import frozen
 from tropeion.core.working import Symbol, formula
 
 GUM = "JCGM 100, 5.1.2 (what both share drops out)"
@@ -39,7 +39,7 @@ def body_by_difference_mm(known_mm: float, known_error_mm: float, error_mm: floa
     return known_mm + error_mm - known_error_mm
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ByDifference:
     """A register and its doubt; the ring that both share drops out of it. ``measured_tolerance_mm`` is √3·u."""
 

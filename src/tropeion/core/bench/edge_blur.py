@@ -6,9 +6,9 @@ d = |δ + K²·(x_ring − x(D))| / (N′·(1 + x(D)/f)): similar triangles behi
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final
 
+from tropeion.core.frozen import frozen
 from tropeion.core.optics.defocus import extension_for_mm
 
 if TYPE_CHECKING:
@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 _LEAST_FOCALS: Final = 10.0
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class BlurAt:
     """A disc on the sensor ± one standard uncertainty, at a marked stop, of an edge so far away.
 
@@ -33,7 +33,7 @@ class BlurAt:
     ring_mm: float | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Hills:
     """Two errors that are as likely: so far to either side of where there would be no blur; ± one uncertainty each."""
 

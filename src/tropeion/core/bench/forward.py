@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+from tropeion.core.frozen import frozen
 from tropeion.core.optics.focus import object_distance_mm
 from tropeion.core.optics.infinity import from_f_number
 from tropeion.core.working import tidy
@@ -12,7 +12,7 @@ from tropeion.core.working import tidy
 from .seen import Bench
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Shown:
     """What is seen with an error. ``far_m`` None: it reaches infinity; ``past_at_m``: infinity is sharp with the ring
     there, None where it is not reached or just at the mark. ``sharp_from_f_number`` None: at no stop.

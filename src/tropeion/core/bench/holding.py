@@ -8,12 +8,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 import numpy.typing as npt
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
@@ -35,7 +35,7 @@ MOST_POINTS = 20_000
 USUAL_HAND_MM = 0.3
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Try:
     """A length tried, from the seat of the body to the shoulder, in mm; with ``near`` the distance that was sharp."""
 
@@ -44,7 +44,7 @@ class Try:
     distance_m: float | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class HeldByHand:
     """A try, and where infinity then lies by it alone; None for what merely says where it is not."""
 
@@ -55,7 +55,7 @@ class HeldByHand:
     wrong: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class HoldingReport:
     """Where infinity lies: ``length_mm`` before the seat, ``register_mm`` before the sensor, each ± one uncertainty.
 

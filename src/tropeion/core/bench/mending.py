@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Literal
+
+from tropeion.core.frozen import frozen
 
 from .combined import Combined, Estimate, posterior
 from .forward import Shown, sharp_between_mm, shown
@@ -17,7 +18,7 @@ from .shims import Foils, Shimmed, shim_at, shimmed
 SURE, SURELY_NOT = 0.9, 0.1
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ReachMended:
     """Whether infinity is reached at the widest aperture, how likely, and from which stop it surely is.
 
@@ -29,7 +30,7 @@ class ReachMended:
     from_f_number: float | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Mend:
     """What to do about it: nothing, shim, another ring, look again; ``off_mm`` is what a repairer would turn down.
 

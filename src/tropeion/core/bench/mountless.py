@@ -8,9 +8,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 from tropeion.core.findings import GRADES
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -31,7 +31,7 @@ MOST_JUDGED = 400
 TOLD = 3
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class MountlessReport:
     """What is to be filled, with its doubt, and the best builds: no danger, best grade, near limit, pieces, price.
 

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
+
+from tropeion.core.frozen import frozen
 
 from .seen import Observation
 
@@ -22,7 +23,7 @@ _TAIL = 1e-9
 _FAR = 8.0
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Prior:
     """What is known before anything is seen: the nominal error and its standard uncertainty."""
 
@@ -30,7 +31,7 @@ class Prior:
     standard_uncertainty_mm: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Posterior:
     """Errors in mm on an even grid, and the weight of each; the weights add up to 1."""
 

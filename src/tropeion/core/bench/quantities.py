@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Literal
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import USUAL_TOLERANCE_MM, Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.kinds import JoinedKind
@@ -21,7 +21,7 @@ USUAL_WALL_MM = 8.0
 USUAL_SEAT_MM = 60.0
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Quantity:
     """One length of a piece. ``nominal_mm`` None: nobody stated it.
 
@@ -51,7 +51,7 @@ class Quantity:
         return USUAL_TOLERANCE_MM if self.tolerance_mm is None else self.tolerance_mm
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Outline:
     """The piece as far as the drawing needs it, in mm: how long, how wide outside and inside; its register on a body.
 
@@ -66,7 +66,7 @@ class Outline:
     assumed: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PieceOnBench:
     """A piece, and what of it can be measured, the length that decides focus first."""
 

@@ -8,10 +8,10 @@ from __future__ import annotations
 import math
 import statistics
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import USUAL_TOLERANCE_MM
 from tropeion.core.working import Symbol, formula, tidy
 
@@ -95,7 +95,7 @@ def coverage_factor(freedom: float) -> float:
     return math.sqrt(freedom) * math.tan(float(np.interp(0.95, below / below[-1], at)))
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class MeanMeasured:
     """A length by its readings. ``measured_tolerance_mm`` is √3·u, so that the flange rule gives u back.
 
@@ -184,7 +184,7 @@ def measured(
     )
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Wedge:
     """A seat that is not square: by how many degrees, what it defocuses to each side, the aperture that hides it."""
 

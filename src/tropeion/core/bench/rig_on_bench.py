@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 from tropeion.core import written
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import UnknownRegisterError, World
 from tropeion.core.optics.focus import Travel
@@ -20,7 +20,7 @@ from .seen import Bench
 from .series import Before
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class RigOnBench:
     """A rig put together, what the bench reckons with, and what its nominal lengths say of its error."""
 

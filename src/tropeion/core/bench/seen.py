@@ -8,9 +8,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Final, Literal, get_args
 
+from tropeion.core.frozen import frozen
 from tropeion.core.optics.defocus import extension_for_mm, extension_uncertainty_mm
 from tropeion.core.optics.focus import close_magnification
 from tropeion.core.optics.infinity import FULL_STOPS
@@ -41,7 +41,7 @@ _STEP = 1e-3
 EDGE = 0.15
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Bench:
     """A rig on the bench: f and N as marked, K of all glass, c, the lens's travel, how far it turns past infinity.
 
@@ -91,7 +91,7 @@ class Bench:
         return self.magnification * self.smallest_f_number * self.circle_mm
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Saw:
     """Something that was seen: a kind and its values, as ``formulas`` names them. Lengths in mm.
 
@@ -117,7 +117,7 @@ def said_in_metres(kind: Kind, values: Sequence[float], doubt: float | None = No
     return Saw(kind, tuple(1000 * value for value in values), None if doubt is None else 1000 * doubt, from_front)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Observation:
     """What was seen, as an error: normal about ``a_mm`` with ``b_mm``; or a band from ``a_mm`` to ``b_mm``, None where
     it is open. ``offset_mm`` is what of a band's edges comes from turning past infinity, which is not softened.

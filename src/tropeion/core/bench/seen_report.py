@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
@@ -23,7 +23,7 @@ from .sights import SIGHTS
 from .sights import told as words_of
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SeenAsked:
     """What is asked: what was seen, whether the ring has a name, and what is wanted of infinity.
 
@@ -37,7 +37,7 @@ class SeenAsked:
     left_out: frozenset[int] = frozenset()
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Window:
     """Within ``half_mm`` of zero infinity is sharp at a full stop."""
 
@@ -45,7 +45,7 @@ class Window:
     half_mm: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SightTold:
     """Something that was seen, in words, and the error that it implies; ``wrong`` where no such rig shows it.
 
@@ -65,7 +65,7 @@ class SightTold:
     hills_mm: tuple[float, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SeenReport:
     """The answer of the bench for a rig. ``together`` None: nothing is known and nothing was seen.
 

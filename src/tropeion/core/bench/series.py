@@ -7,11 +7,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from tropeion.core import written
+from tropeion.core.frozen import frozen
 from tropeion.core.records.reading_series import ReadingSeries, Source
 from tropeion.core.working import tidy
 
@@ -22,7 +22,7 @@ from .readings import IN_DOUBT, MeanMeasured, Wedge, measured, nominal_score, st
 USUAL_SENSOR_MM, USUAL_BLUR_MM = 36.0, 0.029
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Caliper:
     """What is known of the caliper: what it reads closed, its resolution, the greatest error its maker allows."""
 
@@ -31,7 +31,7 @@ class Caliper:
     error_mm: float = 0.02
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Before:
     """What the piece stands before: a sensor so wide, its blur, the glass behind the piece and that of the whole chain.
 
@@ -44,7 +44,10 @@ class Before:
     magnification: float = 1.0
 
 
-@dataclass(frozen=True, slots=True)
+_USUALLY = Before()
+
+
+@frozen
 class ReadingTaken:
     """Readings of one time that count, in mm, and at which angle around the seat where that was noted.
 
@@ -57,7 +60,7 @@ class ReadingTaken:
     confirmed: frozenset[int] = frozenset()
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class UncertaintyPart:
     """One part of an uncertainty, as a standard one in mm."""
 
@@ -65,7 +68,7 @@ class UncertaintyPart:
     standard_uncertainty_mm: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SeriesReport:
     """What readings say. ``parts`` are those of the uncertainty; ``fields`` what would be written to the piece.
 
@@ -160,7 +163,7 @@ def series_report(
     taken: ReadingTaken,
     earlier: Sequence[ReadingTaken] = (),
     *,
-    before: Before = Before(),
+    before: Before = _USUALLY,
 ) -> SeriesReport:
     """What readings of one quantity say, a wedge by what the piece stands before. Raises ValueError without any."""
     result = _measured(quantity, taken)

@@ -5,9 +5,9 @@ from __future__ import annotations
 import bisect
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from typing import Literal
 
+from tropeion.core.frozen import frozen
 from tropeion.core.rig.assembly import Assembly
 from tropeion.core.working import tidy
 
@@ -19,7 +19,7 @@ from .seen import Bench
 USUAL_TOLERANCE_MM = 0.005
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Foils:
     """Foils of one thickness, and how many there are; ± ``tolerance_mm`` each, as is usual unless it is stated."""
 
@@ -29,7 +29,7 @@ class Foils:
     material: str | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Shim:
     """What to add at a joint: ``wanted_mm``, the ``foils`` that come nearest, thinnest first, and their sum.
 
@@ -56,7 +56,7 @@ def shim_for(error_mm: float, margin_mm: float, foils: Sequence[Foils], sensitiv
     return Shim(wanted, best, tidy(sum(best)), math.sqrt(sum(tolerances[value] ** 2 for value in best) / 3))
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ShimAt:
     """The joint where foils go: a side of a piece. ``counts`` is S, k² of all glass nearer the sensor."""
 
@@ -66,7 +66,7 @@ class ShimAt:
     where: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Shimmed:
     """Foils laid at a joint, and its consequence: the error at the sensor, and infinity at the widest aperture."""
 

@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Final, Literal
 
 from tropeion.core.data_tables import table
+from tropeion.core.frozen import frozen
 
 from .seen import Kind, Saw
 
 At = Literal["distance", "f_number", "length"]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SightValue:
     """One value that is asked for; ``optional``: it may be left out. Distances in m, lengths in mm."""
 
@@ -23,7 +23,7 @@ class SightValue:
     optional: bool = False
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Sight:
     """A kind of observation: ``name`` as said in a sentence, ``short`` where there is little room.
 

@@ -7,9 +7,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Literal
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.mounts import Mount, Thread
 from tropeion.core.working import tidy
 
@@ -31,7 +32,7 @@ _SAME_PITCH_MM = 0.005
 _TURNS_FACTOR = 1.6
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PartTried:
     """A part of a known system that was tried on it, and what it did; ``turns`` after which it bound."""
 
@@ -40,7 +41,7 @@ class PartTried:
     turns: float | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ThreadCandidate:
     """A thread of the collection: ``score`` is 1 where diameter and pitch are just what one would expect, and every
     part that was tried did what it should; ``share`` is its probability among those of the collection.
@@ -59,7 +60,7 @@ class ThreadCandidate:
     starts: bool = True
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ThreadReport:
     """A measured thread, and what it may be, the likeliest first."""
 

@@ -6,8 +6,8 @@ A focus ring on a plain helicoid turns in proportion to the extension; its throw
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.optics.defocus import extension_for_mm
 from tropeion.core.rig.ends import own_travel
@@ -29,7 +29,7 @@ def throw_deg(turned_deg: float, travel_mm: float, first_mm: float, second_mm: f
     return turned_deg * travel_mm / abs(first_mm - second_mm)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ThrowBeside:
     """A lens whose throw is known, and how far it turns between the same two distances."""
 
@@ -39,7 +39,7 @@ class ThrowBeside:
     between_deg: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ThrowReport:
     """The throw by a measured part of it, in degrees; ``assumed``: by a helicoid that turns evenly."""
 

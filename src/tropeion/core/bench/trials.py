@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import MountlessError, UnknownIdError, UnknownRegisterError, World
 from tropeion.core.optics.register import Chain
@@ -20,7 +20,7 @@ from .seen import KINDS, Saw, implied
 from .sights import told
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Against:
     """Another end whose trial stands, what it gives by difference, and the fields that would be written."""
 
@@ -32,7 +32,7 @@ class Against:
     says: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Differences:
     """What of a rig's lens and of its body can be told against others."""
 
@@ -65,7 +65,7 @@ def trial_told(trial: BenchTrial) -> list[str]:
     return words
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Alone:
     """What the latest trial of a rig saw, without what is stated of it: error and standard uncertainty."""
 

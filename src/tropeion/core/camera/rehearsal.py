@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Literal
 
+from tropeion.core.frozen import frozen
 from tropeion.core.practice import Practice
 from tropeion.core.rig.deeds import Control, Deed
 from tropeion.core.rig.rig_report import StepLine
@@ -18,7 +18,7 @@ from .state import CameraState, Release
 _STEADYING: frozenset[Control] = frozenset({"focal_length", "stabiliser", "travel"})
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class StepSeen:
     """One step of the card. ``seen``: done or not, as the camera stands; ``hand``: no camera can tell."""
 
@@ -30,7 +30,7 @@ class StepSeen:
     seen: Literal["done", "not_yet", "hand"]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Rehearsal:
     """A card beside a camera. ``passed``: every step that shows is done, and the frame is as it should be.
 

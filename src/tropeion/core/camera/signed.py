@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from datetime import datetime
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.bodies import Body
 
 from .attached import Attached
 from .state import CameraState
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Signed:
     """The claims of a file. ``taken`` are the digits of the body's clock; zero and empty are what it does not know."""
 

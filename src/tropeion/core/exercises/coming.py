@@ -7,12 +7,12 @@ answer and down by 0.17 on a wrong one, which rests where 85 % are right: 0.85 Â
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Final
 
 from fsrs import Card, Rating, Scheduler, State
 
+from tropeion.core.frozen import frozen
 from tropeion.core.records.review import Review
 from tropeion.core.working import tidy
 
@@ -25,7 +25,7 @@ _UP, _DOWN = 0.03, 0.17
 _LATEST = 5
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class TrapStanding:
     """A trap: how often it was met, how often of the last five times it was fallen into, and when it comes again.
 
@@ -41,7 +41,7 @@ class TrapStanding:
     kept: bool
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SkillStanding:
     """A skill: how hard its questions are, how many were answered and how many of them right."""
 
@@ -55,7 +55,7 @@ class SkillStanding:
     traps: tuple[TrapStanding, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Coming:
     """A trap of a skill that is to be asked, and how hard."""
 
@@ -65,7 +65,7 @@ class Coming:
     difficulty: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PracticeRoom:
     """Where somebody stands: what was answered today, what is left of it, and what comes next.
 

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping
-from dataclasses import dataclass
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -16,7 +16,7 @@ from .question import MOST_CHOICES, After, AnswerChoice, AnsweredBy, AskedAbout,
 Rig = tuple[Lens, tuple[Adapter, ...], Body]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Trap:
     """A mistake that people make: what it is called, the rule against it, and the questions that it is tried by."""
 
@@ -25,7 +25,7 @@ class Trap:
     drafts: Callable[[Hand], Iterator[Draft]]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Skill:
     """Something to be learnt: what it is called, what near wrong answers have in common, and its traps by id."""
 
@@ -78,7 +78,7 @@ def apart(right: AnswerChoice, wrong: Iterable[AnswerChoice]) -> tuple[AnswerCho
     return tuple(kept) if len(kept) > 2 else None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Number:
     """A number that somebody comes to: by which way, and what would come of it."""
 

@@ -5,10 +5,10 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Callable, Iterable, Iterator, Sequence
-from dataclasses import dataclass
 from random import Random
 from typing import TypeVar
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.items import Item
@@ -23,7 +23,7 @@ I = TypeVar("I", bound=Item)  # noqa: E741  of items
 T = TypeVar("T")
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Hand:
     """A collection, the preferences in force, and the chance by which things are taken from it."""
 

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Iterator
-from dataclasses import dataclass
 from typing import Final, Literal
 
 from tropeion.core.findings import Grade
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -159,7 +159,7 @@ def _refuse(hand: Hand) -> Iterator[Draft]:
         yield from _draft(hand, "refuse", lens, body, right, wrong, asks, near / 3)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Standing:
     """What a lens comes to on a body: ``fits`` with what there is, by a listed ``ring``, by one to ``look`` for."""
 

@@ -6,10 +6,11 @@ A lens is made up whose parts are known; what is asked is what those parts do on
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final
 
 from tropeion.core import written
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.mounts import Feature, Mount
 from tropeion.core.joints.contacts import Metering
@@ -46,7 +47,7 @@ _WRONG: Final = {
 }
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Lens:
     """A lens of a known build before a body of its system."""
 

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final
 
 from tropeion.core import written
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -37,7 +38,7 @@ _HUNDREDTHS_MM = 0.2
 _APART = 1.15
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Range:
     """What a rig is sharp from and to, in mm from the sensor; ``far_mm`` None is infinity, ``sharp`` False nowhere."""
 

@@ -6,8 +6,9 @@ A generator makes drafts: questions with everything but the order of their choic
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Final, Literal, get_args
+
+from tropeion.core.frozen import frozen
 
 SkillId = Literal[
     "generation",
@@ -28,7 +29,7 @@ SKILLS: Final[tuple[SkillId, ...]] = get_args(SkillId)
 MOST_CHOICES: Final = 5
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class After:
     """What would have come of a choice: in a sentence, the rig that it means, and the money that it loses.
 
@@ -45,7 +46,7 @@ class After:
     mode: str | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class AnswerChoice:
     """An answer that can be given; ``after`` is told once one was."""
 
@@ -54,7 +55,7 @@ class AnswerChoice:
     after: After
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class AskedAbout:
     """The pieces that a question is about, by id; adapters from the lens to the body."""
 
@@ -64,7 +65,7 @@ class AskedAbout:
     mount: str | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class MarksShown:
     """The mount face of a lens: coupling parts that are there, and such as were looked for and are not."""
 
@@ -74,7 +75,7 @@ class MarksShown:
     kind: Literal["marks"] = "marks"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class LabelShown:
     """What is printed on a ring or its box."""
 
@@ -82,7 +83,7 @@ class LabelShown:
     kind: Literal["label"] = "label"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class RigShown:
     """The pieces of a rig, one behind the other at one scale, without their light."""
 
@@ -92,7 +93,7 @@ class RigShown:
     kind: Literal["rig"] = "rig"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ReadingsShown:
     """What a caliper shows, closed and on the piece, in mm; ``slides``: the jaws are to be set."""
 
@@ -102,7 +103,7 @@ class ReadingsShown:
     kind: Literal["caliper"] = "caliper"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class CrestsShown:
     """A thread under the jaws, from a first crest to a last one."""
 
@@ -111,7 +112,7 @@ class CrestsShown:
     kind: Literal["crests"] = "crests"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class FrameSeen:
     """A test frame and what it showed, by their ids, with their words."""
 
@@ -121,7 +122,7 @@ class FrameSeen:
     label: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class FramesShown:
     """Test frames of a flat wall, in order."""
 
@@ -129,7 +130,7 @@ class FramesShown:
     kind: Literal["frames"] = "frames"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class FieldsShown:
     """Light and dark fields on the flange of a mount, where they stand."""
 
@@ -138,7 +139,7 @@ class FieldsShown:
     kind: Literal["fields"] = "fields"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class CircleShown:
     """An image circle about the formats of a sensor, in mm; ``upright``: the camera is turned by a quarter."""
 
@@ -148,7 +149,7 @@ class CircleShown:
     kind: Literal["circle"] = "circle"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class StepsShown:
     """The steps that are done."""
 
@@ -156,7 +157,7 @@ class StepsShown:
     kind: Literal["steps"] = "steps"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SqueezedShown:
     """A round thing as it came out: how wide and how high, 1 is as it is."""
 
@@ -181,7 +182,7 @@ Shown = (
 AnsweredBy = Literal["choose", "point", "jaws", "order"]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Draft:
     """A question that could be asked; the right choice is the first.
 
@@ -201,7 +202,7 @@ class Draft:
     by: AnsweredBy = "choose"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PosedQuestion:
     """A question with its answer. ``seed`` and ``difficulty`` bring it again; ``helped``: from the sample world."""
 

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 
@@ -16,7 +16,7 @@ MOST_ON_A_SHEET = 60
 _TRIES = 12
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ClassSheet:
     """The questions of a sheet: by the same seed, gear and release the same."""
 

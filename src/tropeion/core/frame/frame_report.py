@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+from tropeion.core.frozen import frozen
 from tropeion.core.optics.movements import Hinge, Stitch, TallSubject
 
 from .lamps import View
@@ -11,7 +10,7 @@ from .question import SubjectAt
 from .scenes import Scene, SceneName
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Blur:
     """The blur disc of a point at a distance (None: infinity), in mm at the sensor; None: it is inside the lens."""
 
@@ -19,7 +18,7 @@ class Blur:
     diameter_mm: float | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class DepthRow:
     """Depth of field at one aperture and distance, in m (None: infinity), with the blur of infinity in mm.
 
@@ -36,7 +35,7 @@ class DepthRow:
     infinity_blur_mm: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ModeRow:
     """A mode of the sensor under this circle. None where the circle is not known.
 
@@ -58,7 +57,7 @@ class ModeRow:
     buys_mm: float | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Movement:
     """What can be shifted or tilted in this rig: a piece, how far at the sensor, and the glass behind it."""
 
@@ -71,7 +70,7 @@ class Movement:
     shifts_across: bool
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Caption:
     """What the picture knows, what it assumes, and what it leaves out; sentences."""
 
@@ -80,7 +79,7 @@ class Caption:
     left_out: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class FrameReport:
     """Every number of a frame. Lengths in mm at the sensor, distances in m from it, angles in degrees.
 
@@ -137,7 +136,7 @@ class FrameReport:
     assumed: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Frame:
     """The numbers, and what is needed to draw the picture: None where the rig does not work."""
 

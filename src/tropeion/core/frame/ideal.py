@@ -5,8 +5,7 @@ It has no edge to its light and reaches everything; nearer than four focal lengt
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+from tropeion.core.frozen import frozen
 from tropeion.core.optics.defocus import extension_for_mm
 
 from .lamps import View
@@ -16,7 +15,7 @@ from .scenes import Scene, SceneName, Standpoint, scene_of
 FORMAT_MM = (1.0, 500.0)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class IdealView:
     """A focal length and an aperture on a format of ``width_mm`` × ``height_mm``, focused on the subject."""
 

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
+from tropeion.core.frozen import frozen
 from tropeion.core.optics.clipping import Bore, dark_height_mm, full_cone_height_mm
 from tropeion.core.optics.defocus import N, blur_by_nearness_mm
 
@@ -20,7 +20,7 @@ SMALLEST_PX = 1.2
 LIGHT_ROWS = 600
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class View:
     """How a rig looks at a scene. Lengths in mm at the sensor, angles in degrees, x to the right and y up.
 
@@ -59,7 +59,7 @@ class View:
         return self.k * (self.focal_length_mm + self.extension_mm)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Screen:
     """A view on a grid of pixels: ``scale`` is pixels per millimetre, ``x`` and ``y`` where columns and rows stand."""
 

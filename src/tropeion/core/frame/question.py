@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Final
+
+from tropeion.core.frozen import frozen
 
 from .scenes import SceneName
 
@@ -37,7 +38,7 @@ def _within(field: str, value: float | None) -> None:
         raise NotPossibleError(field, f"from {low:g} to {high:g}")
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SubjectAt:
     """A tall subject, in m: how high it is, how far away, and how high the lens stands.
 
@@ -56,7 +57,7 @@ class SubjectAt:
             raise NotPossibleError("lens_m", "the lens stands between the ground and the top of the subject")
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class FrameQuestion:
     """How a rig is set for a frame. What is None is usual: the scene's distance, the widest aperture, the mode in use.
 

@@ -8,11 +8,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
 from typing import Final, Literal, get_args
 
 import numpy as np
 import numpy.typing as npt
+
+from tropeion.core.frozen import frozen
 
 SceneName = Literal["facade", "nave", "mark", "chart"]
 SCENES: Final[tuple[SceneName, ...]] = get_args(SceneName)
@@ -20,7 +21,7 @@ Reals = npt.NDArray[np.float64]
 Ring = Sequence[tuple[float, float]]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Patch:
     """Shapes of one tone in the coordinates of their surface: rings that all turn the same way."""
 
@@ -28,7 +29,7 @@ class Patch:
     rings: tuple[Ring, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Surface:
     """A plane through ``origin``, spanned by two unit vectors, with patches painted one over the other, in m."""
 
@@ -38,7 +39,7 @@ class Surface:
     patches: tuple[Patch, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Lamp:
     """A point of light; ``strength`` is what a white pixel's worth of it would be, times that."""
 
@@ -46,7 +47,7 @@ class Lamp:
     strength: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Scene:
     """Surfaces from the back to the front, and lights before them all."""
 
@@ -54,7 +55,7 @@ class Scene:
     lights: tuple[Lamp, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Standpoint:
     """Where a scene is put: the subject's distance from the sensor and its height, the height of the lens; in m.
 

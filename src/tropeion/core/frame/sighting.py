@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Final, Literal
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
@@ -19,7 +19,7 @@ _USES: Final = ("still", "film")
 Way = Literal["travel", "shift_across", "shift_up"]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Sighted:
     """The lens's own circle by a sighting, in mm: clean up to ``image_circle_mm``, with the doubt up to the dark one.
 

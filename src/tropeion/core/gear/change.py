@@ -6,9 +6,10 @@ One function applies it to a copy, which is then judged like any collection.
 from __future__ import annotations
 
 from collections import ChainMap
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import TypeVar, cast
 
+from tropeion.core.frozen import frozen
 from tropeion.core.keeping import Keeper
 
 from .adapters import Adapter
@@ -20,7 +21,7 @@ from .world import World, compile_world
 C = TypeVar("C", bound=Lens | Body)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Change:
     """One more of each of ``buy`` (ids of adapters, lenses or bodies; of the latter one is there already).
 

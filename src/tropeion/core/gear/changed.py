@@ -7,8 +7,9 @@ without a mount takes any that holds it; ``mount..LENS..MOUNT..MM`` holds its ba
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Final, TypeVar, cast
+
+from tropeion.core.frozen import frozen
 
 from .bodies import Body
 from .items import SwappableMount
@@ -22,7 +23,7 @@ _BODY, _LENS, _BETWEEN = "plate", "mount", ".."
 _COUNTED_FORWARD: Final = ("length_mm", "centre_of_mass_mm", "foot_mm")
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class MountChanged:
     """What such an id tells: of which item, to which mount."""
 

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Collection
-from dataclasses import dataclass
 
+from tropeion.core.frozen import frozen
 from tropeion.core.keeping import kept
 
 from .adapters import Adapter
@@ -14,7 +14,7 @@ from .lenses import Lens
 from .world import World
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Testimony:
     """One piece of evidence, with the names of what it is about, the item that carries it first."""
 
@@ -23,7 +23,7 @@ class Testimony:
     evidence: Evidence
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Witnessed:
     """What is said for and against."""
 

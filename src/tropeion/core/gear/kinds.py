@@ -5,8 +5,9 @@ What refers to what is declared here and on the fields alone; references, users,
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Final, Literal, get_args
+
+from tropeion.core.frozen import frozen
 
 Kind = Literal["protocols", "mounts", "bodies", "lenses", "adapters", "accessories", "foils", "pairs", "rigs"]
 ShelfKind = Literal["protocols", "mounts", "bodies", "lenses", "adapters", "accessories", "foils", "pairs"]
@@ -21,7 +22,7 @@ PIECES: Final[tuple[PieceKind, ...]] = get_args(PieceKind)
 SINGULAR: Final[dict[Kind, One]] = dict(zip(KINDS, get_args(One), strict=True))
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Ref:
     """The field names an item of one of these kinds; ``how`` says what its holder has to do with it.
 
@@ -33,7 +34,7 @@ class Ref:
     weak: bool = False
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Local:
     """The field names a part of a mount: of the one that the field ``owner`` names, or of the mount it stands in."""
 

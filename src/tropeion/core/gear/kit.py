@@ -5,8 +5,9 @@ from __future__ import annotations
 import re
 import unicodedata
 from collections.abc import Container, Iterable
-from dataclasses import dataclass
 from typing import Final
+
+from tropeion.core.frozen import frozen
 
 from .accessories import Accessory, Foil, Pair
 from .adapters import Adapter
@@ -25,7 +26,7 @@ MODELS: Final[dict[Kind, type[Entry]]] = dict(
 )
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class User:
     """An item that cannot be without another one, and how it uses it."""
 

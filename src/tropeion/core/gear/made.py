@@ -8,9 +8,9 @@ from a lens mount to a camera mount, and after that what it does besides: ``leve
 from __future__ import annotations
 
 from collections.abc import Collection, Iterator, Mapping, Sequence
-from dataclasses import dataclass
 from typing import Any, get_args
 
+from tropeion.core.frozen import frozen
 from tropeion.core.working import tidy
 
 from .adapters import Adapter
@@ -23,7 +23,7 @@ _SPACER, _RING, _BETWEEN = "spacer", "ring", ".."
 SLEEVE_CLEARANCE_MM, SLEEVE_WALL_MM = 0.1, 1.5
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Sleeve:
     """A jacket that makes a plain barrel fit a thread: its bore, and how thick its wall may be, in mm."""
 
@@ -32,7 +32,7 @@ class Sleeve:
     wall_mm: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class HeldLens:
     """How a lens without a mount is held in one: by its own thread, or by a sleeve about its barrel."""
 

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import json
 from collections.abc import Container, Iterable, Sequence
-from dataclasses import dataclass
 from typing import Any, Final, Literal, get_args
+
+from tropeion.core.frozen import frozen
 
 from .gear import Gear
 from .kinds import KINDS, PIECES, Kind
@@ -18,7 +19,7 @@ STATUSES: Final = get_args(Status)
 _IDENTITY = frozenset({"mount", "lens_mount", "body_mount", "interface", "coupling"})
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class FieldChange:
     """One field before and after, as a gear file writes it; None where it is left out."""
 
@@ -27,7 +28,7 @@ class FieldChange:
     after: str | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ItemChange:
     """What taking one item of the other collection would do.
 

@@ -4,18 +4,19 @@ from __future__ import annotations
 
 import typing
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 from functools import cache
 from typing import Any
 
 from pydantic import BaseModel
+
+from tropeion.core.frozen import frozen
 
 from .changed import change_in
 from .kinds import Local, Ref
 from .made import mounts_of_made
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Named:
     """An item that a field names: where, which, and as what."""
 
@@ -24,7 +25,7 @@ class Named:
     ref: Ref
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class NamePart:
     """A part of a mount that a field names; ``mount`` is the mount's id, None: the mount that names it."""
 

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+
+from tropeion.core.frozen import frozen
 
 from .bodies import Body
 from .changed import change_in, swap_of
@@ -16,7 +17,7 @@ from .naming import names_in
 from .world import nearest
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ReferenceProblem:
     """Something wrong in a collection: where, what, and what would be right."""
 
@@ -45,7 +46,7 @@ class _Near:
         return f"did you mean '{near[0]}'?" if near else ""
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Parts:
     """The parts of one mount, to be looked up."""
 

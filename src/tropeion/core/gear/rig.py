@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+
+from tropeion.core.frozen import frozen
 
 from .changed import told_of
 from .kinds import PieceKind
@@ -12,7 +13,7 @@ from .made import is_made
 _ACCESSORIES, _SEAT, _SETTING = "+", "@", "="
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Rig:
     """A lens on a body through adapters (from the lens to the body), with what is put on besides.
 

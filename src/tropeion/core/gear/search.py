@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 from typing import Literal
 
+from tropeion.core.frozen import frozen
 from tropeion.core.keeping import kept
 
 from .adapters import Adapter
@@ -23,7 +23,7 @@ Hand = Literal["owned", "borrowed", "at_hand", "wanted"]
 Sort = Literal["name", "nearest", "focal_length", "f_number", "length", "register", "price", "mass"]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Wanted:
     """What is looked for. ``covers_mm`` is the diagonal that a lens has to cover, or that a body has."""
 
@@ -69,7 +69,7 @@ def hits(world: World, kind: ShelfKind, wanted: Wanted) -> list[Item]:
     return [*(item for _, item in known), *(item for key, item in keyed if key is None)]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Entry:
     """``text`` is all that is searched on a shelf, ``names`` what a picker knows: names, and those of the mounts."""
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+
+from tropeion.core.frozen import frozen
 
 from .accessories import Accessory, Foil, Pair
 from .adapters import Adapter
@@ -15,7 +16,7 @@ from .mounts import Mount, Protocol
 from .world import World
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Row:
     """One item on its shelf; measures are None where they are unknown.
 
@@ -50,7 +51,7 @@ class Row:
     covers: str | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Format:
     """A sensor or gate size that the collection knows."""
 

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+from tropeion.core.frozen import frozen
 from tropeion.core.keeping import kept
 
 from .items import Item
@@ -14,7 +14,7 @@ from .shelf_rows import Format, Row, mounts_of, row_of
 from .world import World
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class MountChoice:
     """A mount that a shelf can be narrowed to."""
 
@@ -22,7 +22,7 @@ class MountChoice:
     name: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Shelf:
     """All rows of a kind, in the order of the collection, and what they can be narrowed by."""
 

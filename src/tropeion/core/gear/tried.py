@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
 from typing import Final, Literal
 
 from tropeion.core import written
+from tropeion.core.frozen import frozen
 
 TrialUse = Literal["paid_still", "film", "web", "play"]
 USE_NAMES: Final[dict[TrialUse, str]] = {"paid_still": "paid stills", "film": "film", "web": "the web", "play": "play"}
@@ -14,7 +14,7 @@ USE_NAMES: Final[dict[TrialUse, str]] = {"paid_still": "paid stills", "film": "f
 OF_MODE: Final[dict[Literal["still", "film"], TrialUse]] = {"still": "paid_still", "film": "film"}
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class UsableFrom:
     """The widest stop from which every trial at it and beyond meets the use's demand; None: there is none.
 

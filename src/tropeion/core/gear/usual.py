@@ -7,10 +7,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, Final, Literal, TypeVar
 
 from tropeion.core.findings import Code
+from tropeion.core.frozen import frozen
 from tropeion.core.keeping import kept
 
 from .adapters import USUAL_TOLERANCE_MM as ADAPTER_TOLERANCE_MM
@@ -27,7 +27,7 @@ T = TypeVar("T", Lens, Body)
 SHORTEST_LENS_MM: Final = 18.0
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class UsualOfField:
     """The usual value of an optional field: what is taken (``rule`` says it where it depends), or what the lack costs.
 

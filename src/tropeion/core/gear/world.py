@@ -5,10 +5,11 @@ from __future__ import annotations
 import difflib
 import operator
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from types import MappingProxyType
 from typing import Final, Literal, TypeVar
 
+from tropeion.core.frozen import frozen
 from tropeion.core.keeping import Keeper
 
 from .adapters import Adapter
@@ -58,7 +59,7 @@ class UnknownRegisterError(ValueError):
         )
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@frozen(eq=False)
 class Systems:
     """The mounts of a collection and their generations. Collections with the very same mounts share them, with what was
     computed from them.
@@ -69,7 +70,7 @@ class Systems:
     keeper: Keeper = field(default_factory=Keeper, repr=False)
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@frozen(eq=False)
 class Structure:
     """What chains are made of: mounts and adapters, and the adapters that some lens's maker excludes.
 
@@ -117,7 +118,7 @@ class _Changeable(dict[str, C]):
             return default
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@frozen(eq=False)
 class World:
     """An immutable collection, with what is computed once from it.
 

@@ -8,8 +8,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -49,7 +49,7 @@ def tipping_nm(mass_g: float, centre_mm: float, held_mm: float) -> float:
     return 9.80665e-6 * mass_g * (centre_mm - held_mm) + 0.0
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Mass:
     """A piece in the order of the chain, 0 the lens; ``mass_g`` None where it is unknown, its place may be assumed."""
 
@@ -60,7 +60,7 @@ class Mass:
     assumed: bool
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Support:
     """What holds the rig: a foot on a piece, or the body's screw; ``at_mm`` before the sensor plane."""
 
@@ -70,7 +70,7 @@ class Support:
     assumed: bool = False
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Borne:
     """What one joint bears, in N·m; ``joint`` is the piece behind it. ``supported``: a second support takes it.
 
@@ -85,7 +85,7 @@ class Borne:
     over: bool
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Balance:
     """Mass, balance and joints of a rig. What depends on a mass that is not stated is None; ``unknown`` names it.
 

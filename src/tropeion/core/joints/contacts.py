@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Literal, cast, get_args
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.field_types import Carried, Function
@@ -15,7 +15,7 @@ from .iris import Iris
 from .signal import FunctionName, FunctionState, Signal, counts, has
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Passed:
     """How well one link passes a function on."""
 
@@ -23,7 +23,7 @@ class Passed:
     level: Carried
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class FunctionLeft:
     """One function: whether the lens offers it, what each link passes, whether the body takes it, and what is left.
 
@@ -48,7 +48,7 @@ def can_be_focused(lens: Lens, signal: Signal) -> bool:
 _STATES: dict[Carried, FunctionState] = {"full": "full", "slow": "slow", "none": "lost"}
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Judge:
     """What the functions of one rig are judged by."""
 

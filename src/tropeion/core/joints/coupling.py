@@ -12,6 +12,7 @@ from functools import cached_property
 
 from tropeion.core import catalogue, written
 from tropeion.core.findings import Finding, Remark
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -23,7 +24,7 @@ from tropeion.core.working import tidy
 from . import contacts
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Side:
     """What may stand at one side of a seat: its coupling parts, and the generation it would be of."""
 
@@ -151,7 +152,7 @@ def _holds_apart(meeting: Meeting, mount: Mount, rule: Rule) -> bool:
     return meeting.between_mm > 0 and tidy(meeting.between_mm - _overlap_of(mount, rule)[0] - _APART_MM) > 0
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Outcome:
     """What holds if the two sides are these; ``spoken`` where any rule at all is about them."""
 
@@ -250,7 +251,7 @@ def _text_of(meeting: Meeting, mount: Mount, rule: Rule) -> str:
     return text
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Clash:
     """Parts that break each other where a lens side meets a body side."""
 

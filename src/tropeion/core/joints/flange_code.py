@@ -8,10 +8,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from typing import Final
 
 from tropeion.core import written
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import FlangeCode, Mount, Profile
@@ -54,7 +54,7 @@ def profile_distance(
     return length + speed + (0.0 if angle_apart_deg is None else (angle_apart_deg / 8) ** 2)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class NearProfile:
     """A profile that a body may be told to take a lens for; ``wrong`` is what it would then correct wrongly."""
 
@@ -64,7 +64,7 @@ class NearProfile:
     wrong: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class NearestProfiles:
     """The nearest profiles, its own first, of ``among`` that the frame lines allow; ``notes``: what is unknown.
 
@@ -85,7 +85,7 @@ class NearestProfiles:
     notes: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class TakenFor:
     """A lens of the collection, and how far it is from the profile that was read (None: there is none)."""
 
@@ -95,7 +95,7 @@ class TakenFor:
     marked: bool
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ReadCode:
     """What a flange says: the profile that the body believes (None: no body knows this code), and which lens it may be.
 
@@ -108,7 +108,7 @@ class ReadCode:
     misread: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Field:
     """One field of a code: its middle at an angle from the index mark, clockwise as the flange is looked at."""
 

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Literal
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.changed import is_changed
@@ -17,7 +18,7 @@ from .signal import FunctionState, Signal
 IrisCode = Literal["iris_without_power", "lever_not_moved", "pin_not_pressed"]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Iris:
     """How the aperture is set, or where it stays. ``stuck`` is open, closed or ``stays`` where it was.
 

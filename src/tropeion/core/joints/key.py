@@ -12,10 +12,10 @@ second part speaks against it too: one slip of the eye must not clear it.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence, Set
-from dataclasses import dataclass
 from typing import Final, Literal
 
 from tropeion.core import written
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.mounts import Feature, Mount
 from tropeion.core.gear.world import World
 
@@ -168,7 +168,7 @@ def _as_seen(features: Mapping[str, Feature], usual: Sequence[str], answers: Map
     return frozenset((set(usual) | seen) - {id_ for id_, answer in told.items() if answer == "no"})
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Possible:
     """What is not ruled out, and the parts that this very lens has if it is that."""
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from typing import Final
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.mounts import Feature, Generation, Mount
 from tropeion.core.gear.world import World
 
@@ -23,7 +23,7 @@ _CONVERSIONS: Final = {
 }
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class KeyBuild:
     """What it may be: a generation as it left its maker, or one of its conversions. ``weight`` is the prior."""
 

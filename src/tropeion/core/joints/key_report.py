@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.mounts import Effect, LookAt
 
 Answer = Literal["yes", "no", "unknown"]
@@ -12,7 +12,7 @@ Conversion = Literal["none", "factory", "third_party", "home", "transplanted"]
 Meets = Effect | Literal["nothing_known"]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Remaining:
     """A generation, as it left its maker or converted, and how likely it is."""
 
@@ -25,7 +25,7 @@ class Remaining:
     probability: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Question:
     """What to look for next. ``gain_bits`` is what the answer is expected to tell."""
 
@@ -36,7 +36,7 @@ class Question:
     gain_bits: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Conflict:
     """An answer that does not go with the most likely generation."""
 
@@ -45,7 +45,7 @@ class Conflict:
     text: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Verdict:
     """What this lens does on one body if it is of one generation, as it left its maker or converted."""
 
@@ -58,7 +58,7 @@ class Verdict:
     action: str | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class MayMount:
     """What this lens, as it was seen, does on one body of the system: the worst of what it may still be.
 
@@ -77,7 +77,7 @@ class MayMount:
     look: str | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Known:
     """What may be stored of this very piece: generation and parts once it is settled, till then what was seen.
 
@@ -91,7 +91,7 @@ class Known:
     note: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class KeyReport:
     """What remains, best first; the next question (None: settled, or nothing left to ask); where it may be mounted.
 

@@ -5,10 +5,10 @@ from __future__ import annotations
 import math
 import operator
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
 
 from tropeion.core import catalogue
 from tropeion.core.findings import Finding, Remark
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.changed import is_changed
@@ -99,7 +99,7 @@ def clearance_doubts(stack: Stack) -> list[str]:
     return [] if is_at_home(stack) else clearance_unknowns(stack)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Obstacle:
     """Something that the rear of the lens must not touch; where it stands, or what of it is not known.
 
@@ -189,7 +189,7 @@ def moment_nm(masses_g: Sequence[float], distances_mm: Sequence[float]) -> float
     return 9.80665e-6 * math.fsum(map(operator.mul, masses_g, distances_mm))
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Load:
     """The moment at one joint, in N·m, and what the joint is rated for. ``link`` is the piece behind the joint."""
 
@@ -256,7 +256,7 @@ def fraction_of_window(displacement: float, window_mm: float) -> float:
     return displacement / window_mm
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Play:
     """Play of all joints: in mm, and as a share of the depth of focus wide open; None where one is not known."""
 

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from typing import Literal, get_args
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.changed import is_changed
@@ -17,7 +17,7 @@ FunctionState = Literal["full", "slow", "by_hand", "entered", "lost", "stuck"]
 _WORST: dict[Carried, int] = {"none": 0, "slow": 1, "full": 2}
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Signal:
     """What of the lens's protocol reaches the body.
 

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
 
+from tropeion.core.frozen import frozen
 from tropeion.core.records.moments import SECOND_US
 
 from .log_file import FiledEntry
@@ -21,7 +21,7 @@ SERIES_REACH_US: Final = 12 * 3600 * SECOND_US
 MayNot = Callable[[FiledEntry, Picture], bool]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Claim:
     """What claims a picture. ``both``: a series before and one after did, and they differ."""
 

@@ -15,6 +15,7 @@ import numpy as np
 import numpy.typing as npt
 
 from tropeion.core.asking import go_on
+from tropeion.core.frozen import frozen
 from tropeion.core.records.moments import SECOND_US
 
 from .pairing import Barred, Times, pairing, pairing_value
@@ -32,7 +33,7 @@ _MOST_BINS: Final = 2**21
 _MOST_WORK: Final = 60_000_000
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Matched:
     """The offset at which taps and pictures agree best: log minus camera, and how many pairs it brings together.
 
@@ -67,7 +68,7 @@ def matched_offset(
     return Matched(offset_us + median, len(pairs), int(np.abs(off - median).max()), certain)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Candidate:
     seconds: int
     value: int

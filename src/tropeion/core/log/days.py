@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Final
 
+from tropeion.core.frozen import frozen
 from tropeion.core.records.moments import SECOND_US, read_moment, wall_us
 
 from .log_file import FiledEntry
@@ -14,7 +14,7 @@ from .log_file import FiledEntry
 _NEAR_US: Final = 36 * 3600 * SECOND_US
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class LogDay:
     """A day of the log, by the clock on the wall there, and how many entries it has."""
 

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+
+from tropeion.core.frozen import frozen
 
 # A name that names nothing: blank, zeros, dashes.
 _NOTHING = re.compile(r"[\s0.\-–—/*?]*")
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Header:
     """The claims of one file. Zero, 0/0 and empty are none: not known.
 
@@ -28,7 +29,7 @@ class Header:
     f_number: float | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PictureFile:
     """A file that was read: its path below the folder, with ``/`` between the parts."""
 

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from typing import Final
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.accessories import FILTERS
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -22,7 +22,7 @@ from .rig_facts import RigReader
 _WHOLE_STOPS: Final = (1.0, 1.4, 2.0, 2.8, 4.0, 5.6, 8.0, 11.0, 16.0, 22.0, 32.0, 45.0, 64.0, 90.0, 128.0)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ToldAtMark:
     """What the body goes by at a mark of the lens; None: it is told nothing."""
 
@@ -30,7 +30,7 @@ class ToldAtMark:
     told_mm: float | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class InHand:
     """A rig in hand. ``stops_assumed``: nobody noted what is on its ring. Empty lists: there is nothing to choose.
 
@@ -60,7 +60,7 @@ class InHand:
     holders: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class CannotHave:
     """What a rig cannot have: the field of the entry, and why."""
 

@@ -9,6 +9,7 @@ from itertools import pairwise
 from typing import Final, Literal
 
 from tropeion.core.asking import go_on
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.world import World
 from tropeion.core.records.log_others import Says, Settled
 from tropeion.core.records.moments import SECOND_US, wall_of, wall_us
@@ -27,7 +28,7 @@ _U_US: Final = 5 * SECOND_US
 _LEAST_LEFT: Final = 5
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Told:
     """A picture, the entry that it belongs to, and what speaks against that. ``at_us`` is when it was by the log."""
 
@@ -41,7 +42,7 @@ class Told:
     previous: FiledEntry | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Matching:
     """The whole answer, pictures in the order of their names; ``warnings`` name what could not be used."""
 

@@ -9,6 +9,7 @@ from typing import Final, Literal
 
 import numpy as np
 
+from tropeion.core.frozen import frozen
 from tropeion.core.records.log_others import ClockSet
 from tropeion.core.records.moments import SECOND_US, instant_us, wall_of, wall_us, zone_us
 
@@ -24,7 +25,7 @@ _EVER_US: Final = 10**18
 _DOUBT_US: Final = {"stated": 0, "photographed": SECOND_US, "assumed": 60 * SECOND_US}
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Proposal:
     """An offset that taps and pictures speak for, not enough to use it unasked. ``since`` and ``until`` in camera time:
     only there."""
@@ -35,7 +36,7 @@ class Proposal:
     until: str | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ClockOffset:
     """Log minus camera, in µs, and how it is known."""
 
@@ -50,7 +51,7 @@ class ClockOffset:
     proposal: Proposal | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Photographed:
     clock: ClockSet
     taken_us: int

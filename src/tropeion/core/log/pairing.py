@@ -7,15 +7,16 @@ everything than the reach cuts the line into pieces that do not know of each oth
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
 
+from tropeion.core.frozen import frozen
+
 Times = npt.NDArray[np.int64]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Barred:
     """Which pictures may not go with which taps: kinds of both, and a table of shape (kinds of taps, of pictures)."""
 
@@ -24,7 +25,7 @@ class Barred:
     table: npt.NDArray[np.bool_]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Row:
     """One tap: the pictures within its reach from ``low`` on, what each is worth, and the best sum from each of them
     (and from just after the last) on, with this tap and the later ones."""

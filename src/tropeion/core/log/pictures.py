@@ -5,8 +5,8 @@ from __future__ import annotations
 import re
 from collections import defaultdict
 from collections.abc import Sequence
-from dataclasses import dataclass
 
+from tropeion.core.frozen import frozen
 from tropeion.core.records.log_others import Signs
 from tropeion.core.records.moments import SECOND_US, wall_of
 
@@ -20,7 +20,7 @@ def natural(text: str) -> tuple[tuple[int, int, str], ...]:
     return tuple((0, int(part), "") if part.isdecimal() else (1, 0, part) for part in _DIGITS.split(text) if part)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Picture:
     """What one exposure left. ``taken_us`` are the digits of the camera's clock; ``zone_us`` None: none was stated.
 

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Final, Literal
 
 from tropeion.core import written
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.world import World
 from tropeion.core.records.reading_series import ReadingSeries
 from tropeion.core.records.trials import PieceEvent, Trial
@@ -60,7 +60,7 @@ _MOVES: Final[dict[str, State | Literal["here"]]] = {
 }
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Happening:
     """Something in the life of a piece. ``event`` is the id of what was noted of it, which can be struck out."""
 
@@ -70,7 +70,7 @@ class Happening:
     event: str | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Whereabouts:
     """Where a piece is that is not simply one's own and here, or (``renew``) what of it has to be done again.
 

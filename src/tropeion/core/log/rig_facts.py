@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -25,7 +24,7 @@ def chain_of(entry: Logged) -> Chain:
     return entry.body, entry.lens, entry.via
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class RigFacts:
     """A rig as far as the collection knows its pieces; ``adapters`` None where one of the chain is not known."""
 

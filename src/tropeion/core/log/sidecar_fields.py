@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Final
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.rig import Rig
 
@@ -29,7 +29,7 @@ FIELDS: Final = (
 Value = str | tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SidecarChange:
     """A field of a sidecar: what it was (None: not there), and what it becomes (None: taken out)."""
 
@@ -38,7 +38,7 @@ class SidecarChange:
     becomes: str | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class FieldKept:
     """A field that somebody else wrote otherwise, and what we would have written."""
 

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Final
+
+from tropeion.core.frozen import frozen
 
 from .ladder import USUAL_LENGTH_MM
 from .slanted import LEAST_ROWS
@@ -25,7 +26,7 @@ _LONGER: Final = 1.25
 _OF_A_PIXEL: Final = 0.2
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Square:
     """A dark square: its middle, its side, how far it is turned."""
 
@@ -35,7 +36,7 @@ class Square:
     turned_deg: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ChartPage:
     """One sheet of paper; ``marks`` are the two ends of a ladder, ``bar`` the middle of the check bar."""
 
@@ -45,7 +46,7 @@ class ChartPage:
     bar_mm: tuple[float, float]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ChartSheet:
     """A chart at true size.
 

@@ -6,10 +6,11 @@ A disc of diameter d has the MTF 2·J₁(z)/z at z = π·d·f; whatever else blu
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
+
+from tropeion.core.frozen import frozen
 
 from .slanted import EdgeMeasured, Mtf
 
@@ -45,7 +46,7 @@ def _inverse(contrast: float) -> float:
     return (low + high) / 2
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class InFocus:
     """A frame in focus: its whole MTF, or its MTF50 alone, with one standard uncertainty of that."""
 
@@ -67,7 +68,7 @@ class InFocus:
         return self.mtf.at(frequency * self.mtf50 / half)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Blur:
     """The diameter of a disc on the sensor, in pixels, ± one standard uncertainty. ``in_focus``: none can be told."""
 

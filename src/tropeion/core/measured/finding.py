@@ -10,6 +10,8 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
+from tropeion.core.frozen import frozen
+
 from .slanted import LEAST_ROWS, MOST_DEG, EdgeMeasured, Luma, RefusedEdgeError, Why, measure_edge
 
 Small = NDArray[np.float32]
@@ -31,7 +33,7 @@ _KNOWN_PX: Final = 16.0
 _MOST_REFUSED: Final = 40
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class RefusedAt:
     """An edge that does not qualify: its middle, and why."""
 
@@ -40,7 +42,7 @@ class RefusedAt:
     why: Why
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Found:
     """What was found in a picture, from the top down."""
 

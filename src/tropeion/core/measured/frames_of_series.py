@@ -8,9 +8,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from statistics import fmean
 from typing import Final, Literal
+
+from tropeion.core.frozen import frozen
 
 from .frame import MeasuredFrame
 from .ladder import top_of
@@ -24,7 +25,7 @@ _TOLD: Final = 2.0
 _CENTRE, _CORNER, _LEVEL = 0.15, 0.25, 0.2
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ZoneFrame:
     """How sharp a zone is in one frame: the ring's extension, the stop, MTF50 and its doubt."""
 
@@ -34,7 +35,7 @@ class ZoneFrame:
     uncertainty: float | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class BestPlace:
     """Where the ring makes a zone sharpest, ± one standard uncertainty."""
 
@@ -44,7 +45,7 @@ class BestPlace:
     doubt_mm: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class CauseSeen:
     """A cause that a series tells, with its number and doubt in mm at the sensor; a wedge across the flange too.
 
@@ -59,7 +60,7 @@ class CauseSeen:
     saw: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SeriesMeasured:
     """The best place in each zone at each stop, and what they tell."""
 
@@ -67,7 +68,7 @@ class SeriesMeasured:
     causes: tuple[CauseSeen, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SeriesTaken:
     """A frame of a series, with the ring's extension and the stop."""
 

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
+
+from tropeion.core.frozen import frozen
 
 from .slanted import EdgeMeasured
 
@@ -21,7 +22,7 @@ _TOP: Final = 0.6
 _LEAST: Final = 4
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Rung:
     """An edge of the ladder: how far along it from its middle, in mm."""
 
@@ -32,7 +33,7 @@ class Rung:
     uncertainty: float | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class LadderPeak:
     """Where the ladder is sharpest, ± one standard uncertainty."""
 
@@ -42,7 +43,7 @@ class LadderPeak:
     doubt_mm: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class LadderMeasured:
     """The rungs from one end to the other; ``peak`` None, and ``why``, where no top lies between the ends."""
 

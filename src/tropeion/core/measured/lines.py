@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+
+from tropeion.core.frozen import frozen
 
 from .disc import InFocus, blur_of
 from .lit import LitFrame
@@ -18,7 +19,7 @@ class OtherShapeError(ValueError):
     """A picture whose pixels are not as the sensor's shape."""
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class EdgeLine:
     """An edge as it is told. The blur is None without a frame in focus where it is not strong."""
 
@@ -33,7 +34,7 @@ class EdgeLine:
     sharpened: bool
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Fallen:
     """From this radius on the light has fallen by so many stops."""
 
@@ -41,7 +42,7 @@ class Fallen:
     radius: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class CircleLine:
     """A circle as it is told, in mm, or in pixels without a sensor; and the fall-off in stops."""
 

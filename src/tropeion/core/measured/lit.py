@@ -8,11 +8,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
+
+from tropeion.core.frozen import frozen
 
 from .slanted import Luma
 
@@ -30,7 +31,7 @@ _WITHIN: Final = 0.10
 _FALLS: Final = (1 / 3, 2 / 3, 1.0, 2.0)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class FallenTo:
     """From this radius on, about the centre, the light has fallen by so many stops."""
 
@@ -38,7 +39,7 @@ class FallenTo:
     radius_px: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class LitFrame:
     """What an evenly lit frame tells, in pixels.
 
@@ -57,7 +58,7 @@ class LitFrame:
     falls: tuple[FallenTo, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Profile:
     """Light by radius, and what the shoulder makes of it: g, 1 inside, 0 in the dark."""
 

@@ -7,12 +7,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Final
 
 from tropeion.core.bench.edge_blur import BlurAt, errors_of
 from tropeion.core.bench.posterior import Prior
 from tropeion.core.bench.seen import Bench
+from tropeion.core.frozen import frozen
 
 from .disc import Blur, InFocus, blur_of
 from .frame import MeasuredFrame
@@ -31,7 +31,7 @@ class AstigmatismError(ValueError):
     """Edges of the two directions are blurred differently: that is the lens, and tells nothing of the ring."""
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class FlangeError:
     """An error that the blur may mean, in mm at the sensor, ± one standard uncertainty."""
 
@@ -39,7 +39,7 @@ class FlangeError:
     doubt_mm: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class RingMeasured:
     """The blur on the sensor and what it may mean: two errors, one where both are the same, none in focus but 0."""
 

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Final, Literal
+
+from tropeion.core.frozen import frozen
 
 Place = Literal["centre", "corner", "between"]
 Use = Literal["paid_still", "film", "web", "play"]
@@ -23,7 +24,7 @@ _TOLD: Final = 2.0
 _CORNER: Final[dict[Use, float]] = {"paid_still": 1.0, "film": 0.5, "web": 0.5, "play": 0.0}
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Viewing:
     """A picture as it is looked at: its width and the distance of the eye, in mm."""
 
@@ -39,7 +40,7 @@ USUAL_VIEWING: Final[dict[Use, Viewing]] = {
 }
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class LineDemand:
     """What a use demands in lp/mm on the sensor, in the centre and in the corners, with its working."""
 
@@ -49,7 +50,7 @@ class LineDemand:
     working: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Sharp:
     """Sharpness in lp/mm ± one standard uncertainty, at a stop and a place."""
 
@@ -59,7 +60,7 @@ class Sharp:
     uncertainty: float | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class UsableMeasured:
     """The stops that meet a demand: from the widest on, to a smallest where a smaller one was measured that does not.
 
@@ -76,7 +77,7 @@ class UsableMeasured:
     says: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Difference:
     """How two differ at one stop and place; ``told`` where that is more than the doubt of both."""
 

@@ -7,11 +7,12 @@ flat to half its width. Lengths in pixels, frequencies in cycles a pixel along t
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Final, Literal
 
 import numpy as np
 from numpy.typing import NDArray
+
+from tropeion.core.frozen import frozen
 
 Luma = NDArray[np.float64]
 Why = Literal["clipped", "angle", "contrast", "empty_bin", "too_short", "too_narrow", "noise", "no_edge"]
@@ -48,7 +49,7 @@ class RefusedEdgeError(ValueError):
         super().__init__(WORDS[why])
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Mtf:
     """The contrast that is left at each frequency; 1 at 0."""
 
@@ -59,7 +60,7 @@ class Mtf:
         return float(np.interp(frequency, self.frequencies, self.values))
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class EdgeMeasured:
     """One edge: its middle in pixels of the picture, its signed angle from the nearest grid line.
 
@@ -79,7 +80,7 @@ class EdgeMeasured:
     rows: int
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Side:
     """The edge of a region that was turned so that it runs along the rows' direction: x = at + lean · row."""
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
+from tropeion.core.frozen import frozen
 from tropeion.core.words import word
 from tropeion.core.working import Calc, Symbol, formula, tidy
 
@@ -26,7 +26,7 @@ def corner_ray_angle_deg(half_diagonal_mm: float, exit_pupil_mm: float, error_mm
     return math.degrees(math.atan2(half_diagonal_mm, exit_pupil_mm + error_mm))
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Bore:
     """A round opening of ``diameter_mm`` that stands ``at_mm`` before the sensor."""
 
@@ -35,7 +35,7 @@ class Bore:
     diameter_mm: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Clipping:
     """Image heights in mm up to which the whole cone, and its centre ray, pass, and the bores that cut them there.
 

@@ -7,8 +7,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
+from tropeion.core.frozen import frozen
 from tropeion.core.working import Calc, Symbol, formula, tidy
 
 from .clipping import Clipping
@@ -101,7 +101,7 @@ def covers_shift(
     return tidy(circle_mm / 2 - math.hypot(width_mm / 2 + x, height_mm / 2 + y)) >= 0
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Coverage:
     """Which mode is used and how the circle lies over it. Unknown circle: everything about it is None.
 

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+from tropeion.core.frozen import frozen
 from tropeion.core.working import Calc, Symbol, formula
 
 from .focus import close_magnification
@@ -60,7 +59,7 @@ def depth_far_mm(subject_mm: float, hyperfocal: float, focal_length_mm: float, e
     return subject_mm * (hyperfocal - focal_length_mm) / (hyperfocal - subject_mm) + focal_length_mm + extension_mm
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class DepthOfField:
     """Sharp from ``near_mm`` to ``far_mm`` (None: infinity) with the subject at ``subject_mm``; D as above."""
 

@@ -7,9 +7,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Literal
 
+from tropeion.core.frozen import frozen
 from tropeion.core.working import Calc, Symbol, formula
 
 from .modes import FormatMode
@@ -193,7 +193,7 @@ def total_light_stops(there: float, here: float) -> float:
     return -2 * math.log2(here / there) + 0.0
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class AngleOfView:
     """In degrees."""
 
@@ -202,7 +202,7 @@ class AngleOfView:
     diagonal: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Equivalents:
     """On 36 × 24 mm. ``angle_of_view_deg`` is None for a fisheye, which has no rectilinear angle."""
 

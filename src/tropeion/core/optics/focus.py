@@ -10,9 +10,9 @@ mm.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Literal
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.usual import SHORTEST_LENS_MM
 from tropeion.core.words import word
 from tropeion.core.working import Calc, Symbol, formula, tidy
@@ -66,7 +66,7 @@ def close_focal_length_mm(distance_mm: float, magnification: float) -> float:
     return distance_mm / (2 + magnification + 1 / magnification)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Travel:
     """How far a lens focuses out: ``travel_mm`` from infinity, ``close_mm`` its focal length at the closest focus."""
 
@@ -285,7 +285,7 @@ def sensor_offset_mm(lens_register_mm: float, lens_error_mm: float, body_registe
     return tidy(lens_register_mm + lens_error_mm - body_register_mm - length_mm)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Reach:
     """What distances can be focused, in mm; ``far_mm`` is None in the state ``to_infinity``.
 
@@ -308,7 +308,7 @@ class Reach:
         return cls(state, None, None, None, None, offset_mm, None, None)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Front:
     """Where the glass of a lens begins, in mm before its own image plane.
 

@@ -5,8 +5,7 @@ K is the magnification of all glass in the chain, c the circle of confusion on t
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+from tropeion.core.frozen import frozen
 from tropeion.core.words import word
 from tropeion.core.working import Calc, Symbol, formula, tidy
 
@@ -93,7 +92,7 @@ def margin_mm(short_mm: float) -> float:
     return tidy(-short_mm)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Stop:
     """One full stop on the hundredths strip: half-width of its window in mm and the share that falls inside."""
 
@@ -102,7 +101,7 @@ class Stop:
     probability: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Infinity:
     """Whether infinity is sharp. ``from_f_number`` is the marked aperture, None above the smallest stop.
 

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.bodies import Body
 from tropeion.core.working import tidy
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class FormatMode:
     """A part of the sensor in use; width and height in mm. ``whole``: it is the sensor, whatever its name."""
 

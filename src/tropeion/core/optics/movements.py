@@ -7,8 +7,8 @@ Lengths in mm, angles in degrees.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+from tropeion.core.frozen import frozen
 from tropeion.core.working import Symbol, formula, tidy
 
 from .coverage import CIRCLE, max_rise_mm
@@ -94,7 +94,7 @@ def rise_foot_mm(lens_mm: float, distance_mm: float, height_mm: float, focal_len
     return tidy(height_mm / 2 - focal_length_mm * math.tan(below))
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class TallSubject:
     """A tall subject with a corrected share of its verticals. Angles in degrees, rises in mm at the sensor.
 
@@ -163,7 +163,7 @@ def stitched_angle_deg(width: float, focal_length_mm: float) -> float:
     return 2 * math.degrees(math.atan(width / (2 * focal_length_mm)))
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Stitch:
     """Three positions −s, 0, +s put together. ``overlap`` is the share that neighbours have in common.
 
@@ -253,7 +253,7 @@ def half_wedge_mm(hinge: float, distance_mm: float, focal_length_mm: float, f_nu
     return hinge * distance_mm / hyperfocal
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Hinge:
     """A tilted plane of focus: the tilt at the sensor, where it hinges, and half the wedge about it at a distance."""
 

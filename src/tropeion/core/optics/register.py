@@ -11,6 +11,7 @@ import operator
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.words import word
 from tropeion.core.working import Calc, Symbol, formula, tidy
@@ -133,7 +134,7 @@ def tolerance_assumed_mm(usual_mm: float) -> float:
     return usual_mm
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Chain:
     """What the registers of one rig come to. Lengths in mm; ``length_mm`` is the physical sum of the pieces.
 

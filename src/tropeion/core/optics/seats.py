@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -15,7 +14,7 @@ from tropeion.core.working import Symbol, formula
 PARAXIAL = "Thin lens, paraxial: W. J. Smith, Modern Optical Engineering, ch. 2 and 5"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Seat:
     """A register and its tolerance: the measured ones where there are any, else the mount's nominal ones.
 
@@ -61,7 +60,7 @@ def cancels(lens: Seat, body: Seat, *, one_mount: bool) -> bool:
     return one_mount and not (lens.measured or body.measured)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Link:
     """One adapter as the optics see it. Lengths in mm; ``length_mm`` is the physical one, seat to seat.
 

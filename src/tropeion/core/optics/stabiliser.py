@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Literal
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.bodies import Stabiliser
 from tropeion.core.working import Calc, Symbol, formula, tidy
 
@@ -79,7 +79,7 @@ def travel_step(fraction: float, steps: Sequence[float]) -> float:
     return max((step for step in steps if tidy(fraction - step) >= 0), default=0.0)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class StabiliserEntry:
     """What to tell the stabiliser: the focal length with the glass, never the equivalent; and how far it may move.
 

@@ -6,8 +6,9 @@ The chain is walked once, here; whoever needs a joint, a seat or a bore takes it
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -20,7 +21,7 @@ from .register import chain_of, room_mm
 from .seats import Link, Seat, cancels, link_of, seat_of
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Joint:
     """Where two pieces meet: the seat between them stands ``at_mm`` before the sensor.
 
@@ -55,7 +56,7 @@ class Joint:
         return self.gives.joint == self.takes.joint
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Placed:
     """An adapter where it stands, with both ends of its bore where that is known."""
 
@@ -72,7 +73,7 @@ class Placed:
         return Bore(self.adapter.id, self.rear_mm, bore), Bore(self.adapter.id, self.front_mm, bore)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Stack:
     """A lens on adapters on a body. Joints and adapters run from the lens to the body.
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan_question import Demand, PlanQuestion
@@ -15,7 +15,7 @@ from .program import JUDGED_BY, Run
 from .reduce import needed_ways
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class CopyOfPiece:
     """One copy of an adapter, at hand or to be bought."""
 

@@ -6,14 +6,16 @@ Steps are alternatives, not additions: a plan that meets more need not hold what
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
+
+from tropeion.core.frozen import frozen
 
 from .program import Run, at_least
 from .reduce import components, needed_ways
 from .task import Choice, Outcome, Solved, Task, outcome_of
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class CurveStep:
     """The cheapest plan that meets at least ``met`` wants; none is below ``bound``."""
 

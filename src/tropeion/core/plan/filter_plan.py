@@ -6,14 +6,14 @@ import heapq
 import itertools
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.accessories import FILTERS, Accessory
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class RingsFor:
     """A lens and the step-up rings to the one size, from the lens outwards; ``buy`` are those to be bought.
 
@@ -34,7 +34,7 @@ class RingsFor:
     hoods: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class FilterPlan:
     """One filter size for some lenses: rings by lens, what is bought, for how much; None where a price is not known."""
 
@@ -172,7 +172,7 @@ def _hoods(world: World, lens: Lens) -> Iterator[str]:
             yield accessory.name
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Light:
     """What the light asks: exposure values at ISO 100 from dim to bright, the shutter in s, the f-number, the ISO."""
 
@@ -187,7 +187,7 @@ class Light:
         return ev + math.log2(self.iso / 100) - math.log2(self.f_number**2 / self.shutter_s)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class FilterSet:
     """Filters for a range of stops. ``steps`` are what it can take, ascending; a variable one takes all between two.
 
@@ -209,7 +209,7 @@ class FilterSet:
     at_hand: bool
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class StopsReport:
     """What the light asks for, and each set of filters beside it, what serves best first."""
 

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import World
 from tropeion.core.optics.register import room_mm
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class LookAlikeRing:
     """A piece or mount that is easily taken for the right one, and its consequence."""
 

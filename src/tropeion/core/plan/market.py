@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.items import PieceItem
 from tropeion.core.records.plan_question import PlanQuestion
 from tropeion.core.routes.chains import Group
@@ -17,7 +17,7 @@ def cents(money: float) -> int:
     return round(money * 100)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Price:
     """What a piece costs, on which terms, and as of when."""
 

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from typing import Literal
 
 from tropeion.core.findings import Grade, rank
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.world import World
@@ -30,7 +30,7 @@ from .solving import solving
 Kind = Literal["none_needed", "adapter", "native_owned", "native_new", "native_used"]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class NativeOption:
     """One way to have this lens's view on a body. A ``price`` of None is not known; 0 is nothing to pay."""
 
@@ -44,7 +44,7 @@ class NativeOption:
     loses: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class OptionsFor:
     """A lens on a body, and every option for it that the plan allows, those that cost least first."""
 
@@ -55,7 +55,7 @@ class OptionsFor:
     options: tuple[NativeOption, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Sum:
     """What it comes to in all: ``price`` for ``met`` of ``lenses``; what is in ``unpriced`` has no price, and is not in
     it. ``resale`` is what may be sold then would bring, and ``unsold`` what nobody said that of.
@@ -69,7 +69,7 @@ class Sum:
     unsold: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class AdaptOrNative:
     """Lens by lens, and in all: everything adapted, rings going from lens to lens as the plan has it; all native."""
 
@@ -144,7 +144,7 @@ def options_for(
     return OptionsFor(lens.id, lens.name, body.id, body.name, tuple(native_options))
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Rules:
     """What a plan allows: the pieces, the least grade and chance, full speed, and at which prices."""
 

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
 
 from tropeion.core.findings import Grade
+from tropeion.core.frozen import frozen
 from tropeion.core.joints.signal import FunctionName
 from tropeion.core.rig.cautions import Warned
 from tropeion.core.rig.rig_report import NeededPiece
@@ -18,7 +18,7 @@ from .ruled_out import RuledOut
 Kind = Literal["adapters", "lenses", "bodies", "mounts"]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Bought:
     """A piece to buy, how many, what each costs. ``serves`` are the demands by their places in the question."""
 
@@ -30,7 +30,7 @@ class Bought:
     serves: tuple[int, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Served:
     """A demand, by its place in the question, and the rig that meets it, adapters from the lens to the body.
 
@@ -52,7 +52,7 @@ class Served:
     buys: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Advice:
     """A change with which more is met: tried on a copy, at least ``met`` demands in all are met then.
 
@@ -85,7 +85,7 @@ class Advice:
     body: str | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Unmet:
     """A demand that is not met, and the smallest change that would allow it, where one was found and tried."""
 
@@ -102,7 +102,7 @@ class Unmet:
         return "" if self.advice is None else self.advice.says
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Spare:
     """An adapter at hand that the plan does not use; ``doubled_by`` is one between the same ends that it does."""
 
@@ -113,7 +113,7 @@ class Spare:
     doubled_by: str | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Unpriced:
     """A piece that would do but that has no price: it is never bought."""
 
@@ -121,7 +121,7 @@ class Unpriced:
     name: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class WouldServe:
     """A demand, by its place in the question, that a ring would meet; ``adapters`` is the chain by its ids."""
 
@@ -134,7 +134,7 @@ class WouldServe:
     adapters: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class LookFor:
     """A ring that is not listed. By its ``id`` it can be asked about in every room; it has no price, and meets nothing.
 
@@ -156,7 +156,7 @@ class LookFor:
     refuse: tuple[LookAlikeRing, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PlanReport:
     """The cheapest plan that meets as many demands as can be met. Money in the collection's currency.
 
@@ -190,7 +190,7 @@ class PlanReport:
         return numbers
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class CurvePoint:
     """The cheapest way to meet at least ``met`` demands: what it buys. Not proven where ``bound`` is below ``cost``.
 
@@ -205,7 +205,7 @@ class CurvePoint:
     opens: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Curve:
     """Money against demands met; ``without`` are plans that do without one piece of the best, dearest last."""
 
@@ -213,7 +213,7 @@ class Curve:
     without: tuple[Without, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Without:
     """What it would come to if a piece could not be had: fewer demands met, or more money; and what is bought then.
 

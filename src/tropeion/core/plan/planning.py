@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.items import PieceItem
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
@@ -27,7 +28,7 @@ from .unmet import whys
 _NEAR = 1.05
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@frozen(eq=False)
 class Planned:
     """A solved plan, with what its curve is made from."""
 

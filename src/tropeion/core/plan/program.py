@@ -14,6 +14,8 @@ from dataclasses import dataclass, field
 import highspy
 import numpy as np
 
+from tropeion.core.frozen import frozen
+
 from .greedy import greedy
 from .reduce import components, needed_ways
 from .task import Choice, Outcome, Solved, Task, outcome_of
@@ -327,7 +329,7 @@ class _Program:
         return _Found(choice, max(0.0, info.mip_dual_bound), proven)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Found:
     """What the solver came to: a choice, if it has any; nothing is below ``bound``."""
 

@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from tropeion.core import written
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.world import World, compile_world
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan_question import PlanQuestion
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class RuledOut:
     """A piece that is not used, and why."""
 

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import difflib
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 
 from tropeion.core import written
 from tropeion.core.findings import decisive
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.evidence import evidence_on
 from tropeion.core.gear.mounts import Mount
@@ -24,7 +24,7 @@ from .plan_report import Bought, PlanReport, Served
 MOST_LOOK_ALIKES = 5
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ShopLine:
     """A piece to buy. ``lens_end`` and ``camera_end`` are its label in words; None for what is no adapter.
 

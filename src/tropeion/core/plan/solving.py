@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from tropeion.core.findings import rank
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.core.records.plan_question import PlanQuestion
@@ -16,7 +17,7 @@ from .ruled_out import RuledOut, ruled_out, world_for
 from .task import Choice, Outcome, Solved, Task, outcome_of, uses_of
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@frozen(eq=False)
 class Solving:
     """What was asked, by which ways it can be met, and the choice that is best. ``market`` is without the ruled out."""
 

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.changed import changed_id
 from tropeion.core.gear.items import SwappableMount
@@ -17,7 +18,7 @@ from .market import cents, offer_of
 from .task import Offer
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Source:
     """A lens on a body for a demand, as they are or with another mount; the pieces that are counted for these."""
 

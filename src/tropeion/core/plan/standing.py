@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterator
-from dataclasses import dataclass
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.world import World
 from tropeion.core.practice import CHOICES, Practice
 from tropeion.core.records.plan_question import PlanQuestion
@@ -18,7 +18,7 @@ from .market import price_of
 from .plan_report import PlanReport
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PlanChange:
     """One thing that is not as it was; ``breaks`` where something is not served any more."""
 
@@ -26,7 +26,7 @@ class PlanChange:
     breaks: bool
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Standing:
     """What has changed since a plan was kept; ``cost_now`` is what is still to be paid, None without a price."""
 

@@ -12,6 +12,8 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Literal
 
+from tropeion.core.frozen import frozen
+
 Uses = tuple[tuple[str, int], ...]
 
 
@@ -20,7 +22,7 @@ def uses_of(pieces: Sequence[str]) -> Uses:
     return tuple(sorted(Counter(pieces).items()))
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Offer:
     """A piece: what one more costs (None: not to be had), how many are at hand, and how many of these may be sold."""
 
@@ -45,7 +47,7 @@ class Offer:
         return kept * self.resale + bought * (self.price or 0)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Way:
     """One way of meeting a want. Among ways that cost the same the higher ``grade``, then what is not
     ``slow``, then the higher ``probability`` is taken.
@@ -61,7 +63,7 @@ class Way:
         return sum(count for _, count in self.uses)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Want:
     """Something to be met, in one way or not at all. ``holder`` is what pieces stay on; wants of one ``moment`` are
     met at the same time.
@@ -103,7 +105,7 @@ class Task:
 Choice = tuple[int | None, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Outcome:
     """What a choice comes to: cost in cents less what is sold, what is bought and sold, what is carried."""
 
@@ -114,7 +116,7 @@ class Outcome:
     needed: Mapping[str, int] = field(repr=False)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Solved:
     """A choice and how far it is proven: no choice that meets as many costs less than ``bound``.
 

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 from tropeion.core.findings import Grade, rank, works
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.world import World
 from tropeion.core.joints.filters import slot_said
@@ -14,7 +14,7 @@ from tropeion.core.rig.reporting import judge
 from tropeion.core.rig.rig_report import Route
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Variant:
     """One ring between a lens and a body. ``adds`` and ``lacks`` are against the simplest that works.
 
@@ -33,7 +33,7 @@ class Variant:
     lacks: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class VariantsReport:
     """Every single ring for a pair that works, the simplest first."""
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final
 
 from tropeion.core.answers.fits import Fit
@@ -11,6 +11,7 @@ from tropeion.core.answers.shop import LensSeen, would_fit
 from tropeion.core.asking import go_on
 from tropeion.core.frame.question import FrameQuestion, NotPossibleError
 from tropeion.core.frame.simulated import frame_of
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.gear import SavedRig
@@ -55,7 +56,7 @@ MOST_HANDS: Final = 60
 Progress = Callable[[int, int], None]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Carried:
     """What is carried of a collection: what it is, its practice, its outings and the rigs that were logged last."""
 

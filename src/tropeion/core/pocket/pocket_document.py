@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
 
 from tropeion.core.findings import Grade
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.mounts import LookAt
 from tropeion.core.joints.key_report import Meets
 from tropeion.core.log.in_hand import InHand
@@ -15,7 +15,7 @@ from tropeion.core.words import GlossaryTerm
 EDITION: Literal[1] = 1
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PocketBody:
     """A body that is asked about, and how far its mount stands before the sensor."""
 
@@ -25,7 +25,7 @@ class PocketBody:
     register_mm: float | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PocketRing:
     """A ring to ask for: both ends of its label, what it is sold as, what is easily taken for it.
 
@@ -42,7 +42,7 @@ class PocketRing:
     price: float | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PocketFit:
     """Such a lens on one body. ``room_mm`` is what is between the two registers, None where one is not known.
 
@@ -65,7 +65,7 @@ class PocketFit:
     minds: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PocketGeneration:
     """Lenses of one generation, or (``id`` None) of one that is not known, on every body."""
 
@@ -74,7 +74,7 @@ class PocketGeneration:
     fits: tuple[PocketFit, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PocketChance:
     """A generation that it may be, and how likely that is."""
 
@@ -82,7 +82,7 @@ class PocketChance:
     probability: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PocketMeets:
     """What the lens does on a body of its own system, as far as it is known by then; ``says`` in a few words."""
 
@@ -93,7 +93,7 @@ class PocketMeets:
     unless: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PocketFeature:
     """A part that is looked for, what is asked of it, and where it is seen."""
 
@@ -104,7 +104,7 @@ class PocketFeature:
     misleading: bool
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class KeyNode:
     """A place in the key: the part that is asked about next, and by each answer the node that follows (None: none).
 
@@ -121,7 +121,7 @@ class KeyNode:
     meets: tuple[PocketMeets, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PocketSystem:
     """A mount system. ``key`` begins with its first node; empty where there is nothing to tell apart."""
 
@@ -134,7 +134,7 @@ class PocketSystem:
     key: tuple[KeyNode, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PocketDepth:
     """Depth of field in m; ``far_m`` None: to infinity."""
 
@@ -144,7 +144,7 @@ class PocketDepth:
     far_m: float | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PocketStep:
     """A step of a card, in the words by which it is ticked off."""
 
@@ -152,7 +152,7 @@ class PocketStep:
     caution: bool
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PocketRig:
     """A kept rig: its card, what is entered, its depth of field.
 
@@ -177,7 +177,7 @@ class PocketRig:
     why: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PocketPacked:
     """A piece to pack, by its id, which is ticked off."""
 
@@ -188,7 +188,7 @@ class PocketPacked:
     says: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PocketShot:
     """A shot of an outing, in the order that swaps least."""
 
@@ -197,7 +197,7 @@ class PocketShot:
     says: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PocketOuting:
     """An outing: what is shot, and what is packed. ``ticked`` are the ids that were packed by then.
 
@@ -215,7 +215,7 @@ class PocketOuting:
     at_home: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Pocket:
     """Everything that is carried, as of ``made_at``.
 

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from typing import Annotated
 
 from pydantic import Field
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.field_types import Date, Text
 
 from .record import Record
@@ -26,7 +26,7 @@ class Card(Record):
     ticked: Annotated[tuple[Text, ...], Field(max_length=200)] = ()
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Use:
     """On how many days something was used, and on which last."""
 

@@ -7,9 +7,9 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass
 from typing import Final
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.gear import Gear
 from tropeion.core.gear.tried import TrialUse, UsableFrom
 
@@ -30,7 +30,7 @@ _WANTED: Final = frozenset({"ghost", "flare", "glow"})
 _KINDS: Final = {"lenses": "lens", "bodies": "body", "adapters": "adapter"}
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Dated:
     """A trial, the moment it was made at, and whether it is struck out."""
 

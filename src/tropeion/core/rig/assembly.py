@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import NamedTuple, TypeVar
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -21,7 +22,7 @@ from tropeion.core.practice import Practice
 from tropeion.core.working import PLAIN, Calc, tidy
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Pictured:
     """What decides which picture a rig takes, wherever it is sharp: its glass, its contacts and its sensor.
 
@@ -57,7 +58,7 @@ class Pictured:
         return "" if self.image_circle_mm is None else "format"
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Assembly(Pictured):
     """A rig put together, with what its registers come to. ``offset_mm`` is what glass carries the image on."""
 

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Final
 
 from tropeion.core.findings import Code
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.mounts import Mount
@@ -28,7 +28,7 @@ from .rig_report import Route
 MINDED: Final[tuple[Code, ...]] = ("clearance_unknown", "load_exceeded")
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Warned:
     """A caution of the judgement, by its code, in its own words."""
 
@@ -61,7 +61,7 @@ def says_all_of_its_rear(lens: Lens, body: Body, mount: Mount) -> bool:
     return lens.rear_protrusion_mm is not None and (body.obstruction_mm is not None or not is_obstructed(body, mount))
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Own:
     """What the pieces of a chain weigh and how long they are together, and the least that one of them or its mounts is
     rated for; whether something ``hides`` in them of which no field says where it stands.

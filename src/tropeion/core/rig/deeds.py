@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
+
+from tropeion.core.frozen import frozen
 
 # The switches of a camera, and what is done to the lens before it.
 Control = Literal[
@@ -25,7 +26,7 @@ Control = Literal[
 ]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Deed:
     """A control and the value that it has to have; with ``or_less``, at most that."""
 

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Literal
 
 from tropeion.core.findings import Grade
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.joints import contacts
@@ -26,7 +27,7 @@ SMALLEST_IRIS = 22.0
 _SUBJECTS_MM = (1_000.0, 3_000.0, 10_000.0)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Focused:
     """What one setting of the lens reaches. ``usable`` are the widest and smallest marked apertures to be had."""
 

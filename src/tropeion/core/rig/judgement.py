@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from tropeion.core import findings
 from tropeion.core.asking import go_on
 from tropeion.core.findings import Finding, Grade
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -22,7 +21,7 @@ from .assembly import Assembly, build
 from .ends import Focused, coverage_at, focus_at, settings_of
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Assessment:
     """What a rig is worth. ``ends`` and ``grades`` run along the settings of the lens that were judged."""
 

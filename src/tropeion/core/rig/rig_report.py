@@ -5,10 +5,11 @@ Lengths in mm, angles in degrees, apertures as f-numbers, light in stops. Adapte
 
 from __future__ import annotations
 
-from dataclasses import asdict, dataclass, fields
+from dataclasses import asdict, fields
 from typing import Final, Literal, get_args
 
 from tropeion.core.findings import Finding, Grade
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.tried import UsableFrom
 from tropeion.core.joints.contacts import FunctionLeft
@@ -28,7 +29,7 @@ from .deeds import Deed
 from .section import Section
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class RegisterTolerance:
     """Uncertainty of the register error, in mm at the sensor.
 
@@ -42,14 +43,14 @@ class RegisterTolerance:
     density: Density
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class NativeReach:
     """What the lens reaches on its own body, in mm; infinity is always there."""
 
     near_mm: float | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class End:
     """Everything that depends on the focal length, at one setting of the lens, with the grade it gets there.
 
@@ -79,7 +80,7 @@ class End:
 Stage = Literal["before", "join", "joined", "power_on", "first_frame"]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class StepLine:
     """One step of mounting and setting up, in order; ``stage`` is when it is done.
 
@@ -92,7 +93,7 @@ class StepLine:
     deeds: tuple[Deed, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Wire:
     """The contacts from the body towards the lens. ``ends_at`` names the link where the wire ends, None: whole."""
 
@@ -105,7 +106,7 @@ Group = Literal["infinity", "closer", "brighter", "movements", "filter", "iris",
 GROUPS: Final[tuple[Group, ...]] = get_args(Group)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Range:
     """A setting in the chain: how far it is opened for infinity, and what is sharp closed and fully open, in mm.
 
@@ -123,7 +124,7 @@ class Range:
     positions: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class NeededPiece:
     """An adapter that is not listed, by the fields that a gear file gives it; what is not named is as by default."""
 
@@ -150,7 +151,7 @@ class NeededPiece:
         return Adapter.model_validate({"id": id_, "name": "A piece that nobody lists", "owned": 1, **asdict(self)})
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class WouldNeed:
     """Something that would have to exist, or to be done, for a pair that nothing joins to infinity.
 
@@ -179,7 +180,7 @@ class WouldNeed:
     via: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class MountChange:
     """A reversible change of mount or plate that a pair is judged with."""
 
@@ -188,7 +189,7 @@ class MountChange:
     minutes: int | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Details:
     """What is told only of the route that is looked at: what is left of each function, and what to do, in order."""
 
@@ -197,7 +198,7 @@ class Details:
     steps: tuple[StepLine, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Route:
     """One way from the lens to the body, judged.
 
@@ -255,7 +256,7 @@ class Route:
         return self.ends[1] if len(self.ends) > 1 else None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Piece:
     """What the report's ids are called, and what a drawing has to know of them.
 
@@ -294,7 +295,7 @@ class Piece:
     assumed: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class MatchReport:
     """A pair and its routes, best first. ``practice`` is what the answer was given under.
 

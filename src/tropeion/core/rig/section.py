@@ -7,8 +7,8 @@ once, and named in ``assumed``. Places in mm before the sensor plane, diameters 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -24,7 +24,7 @@ _FLANGE, _THROAT, _BODY_DEPTH, _BODY_HEIGHT, _BARREL_LENGTH, _BARREL = 60.0, 40.
 _REAR_TO_BARREL, _BORE_TO_OUTER = 0.55, 0.65
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PlacedBody:
     """A body: its seat and back, the diagonals of its sensor and of the mode in use, what stands in the lens's way."""
 
@@ -40,7 +40,7 @@ class PlacedBody:
     assumed: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PlacedAdapter:
     """An adapter between its two seats; ``glass_mm`` and ``filter_mm`` are where these stand, None: it has none."""
 
@@ -54,7 +54,7 @@ class PlacedAdapter:
     assumed: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PlacedLens:
     """A lens where it stands, and where its seat should stand. Behind glass nothing is known of its exit pupil."""
 
@@ -71,7 +71,7 @@ class PlacedLens:
     assumed: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Section:
     """A cut along the axis; adapters run from the lens to the body, and either end may be missing.
 

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 
 from tropeion.core.findings import Finding, Grade
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.bodies import Stabiliser
 from tropeion.core.gear.rig import Rig
 from tropeion.core.joints.signal import identifies_itself
@@ -18,7 +18,7 @@ from .menus import place_of, setting_of, stabiliser_mode_of, stabiliser_modes_of
 from .rig_report import End, Range, StepLine
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class StepsTold:
     """What a rig was told of before its steps: what the coupling wants, the modes left, ends, ranges, findings."""
 

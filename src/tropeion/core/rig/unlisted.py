@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -27,7 +27,7 @@ def opening_of(lens: Lens) -> tuple[float, float]:
     return round((focus.close_magnification(near, f) or 0.0) * f, 2), near
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class RingWanted:
     """What of a lens decides what a ring may do for it; ``opens_mm``: a helicoid opens so far, None for none."""
 

@@ -7,10 +7,11 @@ not told, but for the reason why it cannot be made.
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from tropeion.core import findings, written
 from tropeion.core.findings import Grade
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.change import Change, changed, with_piece
@@ -38,7 +39,7 @@ _MADE = "made"
 _USUAL_CORRECTION = 1.25
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _PairApart:
     """What is asked about, with what both ends come to."""
 

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.world import Structure
 from tropeion.core.keeping import kept
 
@@ -13,7 +12,7 @@ from .chain_table import Bools, Floats, Ints
 from .table import usable_steps
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@frozen(eq=False)
 class ChainReach:
     """By the number of the interface in front, over all chains of so many pieces at most onto one.
 

@@ -11,6 +11,7 @@ from typing import Final
 import numpy as np
 import numpy.typing as npt
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.world import Structure
 from tropeion.core.keeping import kept
@@ -92,7 +93,7 @@ def _handiest(chain: Sequence[Group]) -> tuple[Adapter, ...]:
     return tuple([group.members[0] for group in chain])
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@frozen(eq=False)
 class Steps:
     """All groups of a world as columns: what one more piece in front adds."""
 

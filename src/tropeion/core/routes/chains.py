@@ -10,8 +10,8 @@ import itertools
 import math
 from collections import Counter
 from collections.abc import Hashable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.agreeing import all_but
 from tropeion.core.gear.items import UNJUDGED
@@ -22,7 +22,7 @@ from tropeion.core.optics.seats import Link
 UNLIMITED = 1_000_000
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@frozen(eq=False)
 class Group:
     """Interchangeable pieces, the owned and the cheap ones first; ``limited`` where some are few."""
 

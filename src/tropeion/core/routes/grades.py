@@ -8,12 +8,12 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Collection, Iterator, Mapping, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from tropeion.core.asking import go_on
 from tropeion.core.findings import GRADES, Grade, rank, works
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -41,7 +41,7 @@ _CROWDED = 3_000
 _WORKS = min(rank(grade) for grade in GRADES if works(grade))
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Best:
     """How well a pair stands, and the adapters of one chain by which it does; None where nothing joins them."""
 

@@ -5,12 +5,13 @@ from __future__ import annotations
 import math
 from collections import deque
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
 from tropeion.core import catalogue, findings, words, written
 from tropeion.core.findings import rank, works
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.changed import part_of
@@ -43,7 +44,7 @@ MOST_ROUTES = 60
 MOST_WARNINGS = 4
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Judged:
     """A chain of groups, assessed by its handiest pieces; of pieces that were asked for by name there are no groups."""
 
@@ -74,7 +75,7 @@ class Judged:
         )
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Ranked:
     """The chains of a pair that are told, best first; how many chains of pieces were folded, and not looked at."""
 
@@ -93,7 +94,7 @@ class Ranked:
         return len(self.judged) - len(self.told)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Listed:
     """The chains of a pair before they are judged: ``rows`` are those that are, the most promising first."""
 
@@ -168,7 +169,7 @@ def _surely_works(option: Judged) -> bool:
     return works(option.merit.grade) and not option.merit.unsure
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class First:
     """The chain of a pair that is told first, if there is any, and those beside it that must not be put on."""
 
@@ -228,7 +229,7 @@ def along(world: World, lens: Lens, via: Sequence[str], body: Body, practice: Pr
     return Ranked((Judged.of(assessment),))
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class PairTold:
     """What is told of a pair beside its routes, as ``MatchReport`` tells it.
 

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, fields, replace
+from dataclasses import fields, replace
 from typing import Any, NamedTuple, get_type_hints
 
 import numpy as np
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.usual import SHORTEST_LENS_MM, own_circle_mm, taken_body, taken_in
@@ -181,7 +182,7 @@ def _ruled(systems: Systems) -> frozenset[str]:
     return frozenset(m.joint for m in systems.mounts.values() if m.rules or m.generations)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Pairs:
     """Some pairs as columns, beside the chains that are bounded for them.
 

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from tropeion.core import findings, written
 from tropeion.core.findings import Grade
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.gear.tried import OF_MODE, left_unusable
@@ -31,7 +31,7 @@ _LOAD, _CLEARANCE = WANTS.index("load"), WANTS.index("clearance")
 SURELY = 0.9
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Merit:
     """What a route is measured by. ``spoken``: some piece has electronics of its own; ``slow``: autofocus is.
 

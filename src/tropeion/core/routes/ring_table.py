@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import operator
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.mounts import Mount
 from tropeion.core.gear.world import Structure, Systems, World
@@ -32,7 +33,7 @@ from .chain_table import (
 from .chains import Group, group_of
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class RingPlace:
     """Where a ring would stand, how long it would have to be, and the listed piece before or behind it."""
 
@@ -63,7 +64,7 @@ class RingPlace:
 Does = Mapping[str, object]
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@frozen(eq=False)
 class Beside:
     """Listed pieces that meet at one interface, in the order of the collection, and what they do to a register."""
 

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from tropeion.core.findings import GRADES, Grade, rank, works
+from tropeion.core.frozen import frozen
 from tropeion.core.rig.judgement import Assessment
 
 
-@dataclass(frozen=True, slots=True, order=True)
+@frozen(order=True)
 class StandingGrade:
     """How well a pair stands: its best route's grade, None if nothing joins them.
 

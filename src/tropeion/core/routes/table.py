@@ -6,11 +6,12 @@ Chains are built up from the body one piece at a time, for all fronts at once; a
 from __future__ import annotations
 
 from collections.abc import Hashable, Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final
 
 import numpy as np
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -112,7 +113,7 @@ MOST_LISTED: Final = 50_000
 _MOST_TOGETHER: Final = 20_000
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@frozen(eq=False)
 class _Counts:
     """How many chains of so many pieces lead onto an interface, by their number and the interface in front.
 
@@ -219,7 +220,7 @@ def _listed(structure: Structure, front: int, rear: str, most: int) -> ChainTabl
     return joined(bare(steps, front, most), table) if front == steps.interfaces[rear] else table
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@frozen(eq=False)
 class _Revision:
     """What few changed adapters do to the groups of the structure that another stands upon.
 
@@ -236,7 +237,7 @@ class _Revision:
 Key = tuple[tuple[str, str], Hashable]
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@frozen(eq=False)
 class _Below:
     """The groups of a structure that others stand upon: by what their pieces have in common, and by these.
 

@@ -7,7 +7,7 @@ before any is judged, those of all pairs at once; what would be no better than w
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import cache, partial
 from typing import NamedTuple
 
@@ -15,6 +15,7 @@ import numpy as np
 
 from tropeion.core import findings
 from tropeion.core.findings import Grade, rank
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
@@ -40,7 +41,7 @@ _MOST_BESIDE = 8
 _MANUAL, _FULL = rank("manual"), rank("full")
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Unlisted:
     """A pair with a ring in its chain that is not listed, judged; ``practical`` is None where its room is not known."""
 
@@ -86,7 +87,7 @@ class Unlisted:
         return tuple(adapter.id for adapter in self.chain)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Listed:
     """A lens and a body, and how well they stand by what is listed.
 
@@ -107,7 +108,7 @@ def unlisted_if_better(
     return None if way is None else _told(world, lens, body, practice, way)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class UnlistedGrade:
     """What a ring that is not listed comes to, and whether it stands there ``alone``; None: none is better."""
 
@@ -175,7 +176,7 @@ def _better(world: World, wanted: Sequence[Listed], practice: Practice) -> list[
     return found
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _Way:
     """A ring at its place, what it does besides, and what it comes to."""
 
@@ -201,7 +202,7 @@ class _Way:
         return self.place.chain(ring)
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _BeforeRing:
     """What of a lens a ring has to do with."""
 
@@ -210,7 +211,7 @@ class _BeforeRing:
     wanted: RingWanted
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class _BehindRing:
     """What of a body a ring has to do with; ``heard`` are its protocols."""
 

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.bodies import Body
 from tropeion.core.optics import modes
 from tropeion.core.rig.menus import stabiliser_modes_of, turns_to_film
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ControlSetting:
     """Where a setting is found, by what it is for."""
 
@@ -19,7 +18,7 @@ class ControlSetting:
     menu: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Area:
     """A part of the sensor; ``shape`` is width over height."""
 
@@ -27,7 +26,7 @@ class Area:
     shape: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Controls:
     """What a body has to be worked by: its dials, menus and buttons, by its data. Lengths in mm."""
 

@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from tropeion.core.frame.question import NotPossibleError
 from tropeion.core.frame.sighting import Sighted, sighted
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
 from tropeion.core.records.corner_check import CornerSeen
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class CornersSay:
     """What corners say: up to which step they are clean, and the lens's own circle where that measures one.
 

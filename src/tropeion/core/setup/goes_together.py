@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from typing import Final, Literal
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.accessories import CLAMPED_ON, SCREWED_ON, Accessory
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.bodies import Body
@@ -24,7 +24,7 @@ CLAMP_SLACK_MM: Final = 0.5
 USUAL_ROD_MM: Final = 15.0
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class GoesTogether:
     """Two pieces and whether they go together; ``by`` says how that is known, ``says`` what it takes or why not."""
 

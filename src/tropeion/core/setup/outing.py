@@ -6,9 +6,9 @@ import itertools
 import math
 from collections import Counter, defaultdict
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 
 from tropeion.core.findings import Grade
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.accessories import FILTERS, Accessory
 from tropeion.core.gear.adapters import Adapter
 from tropeion.core.gear.gear import SavedRig
@@ -28,7 +28,7 @@ from .swaps import Mounting, Ordered, in_least_order, swaps_in_order
 ALIKE = 0.1
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class ShotSeen:
     """A shot and its rig as it is today. ``rig`` None: it is kept no more, or a piece of it is gone."""
 
@@ -45,7 +45,7 @@ class ShotSeen:
     says: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Packed:
     """A piece that goes along: how many, what they weigh (None: nobody weighed it), and what it is for.
 
@@ -62,7 +62,7 @@ class Packed:
     says: str
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Shared:
     """A ring that several lenses use: who keeps it, and who borrows it from them."""
 
@@ -73,7 +73,7 @@ class Shared:
     borrowed_by: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class StepUp:
     """A front thread to be brought up, and the ring at hand that does it; None: there is none."""
 
@@ -81,7 +81,7 @@ class StepUp:
     ring: str | None
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class FilterSize:
     """One filter size for all lenses with a thread: the rings that bring them there, owned and missing.
 
@@ -94,7 +94,7 @@ class FilterSize:
     without: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class OutingReport:
     """The whole of an outing. ``mass_g`` is of all that was weighed; ``unweighed`` names the rest.
 

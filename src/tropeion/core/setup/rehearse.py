@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from tropeion.core.camera.attached import Attached, attached_of
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
@@ -15,7 +14,7 @@ from tropeion.core.rig.rig_report import StepLine
 from tropeion.core.rig.setting_steps import stored_name
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Rehearsed:
     """A rig that is rehearsed. ``attached`` is None where it must not be, or cannot be, put together."""
 

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from tropeion.core import written
 from tropeion.core.becomes.becoming import settings_marked
 from tropeion.core.becomes.reference import FULL_FRAME
 from tropeion.core.findings import Grade
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.accessories import AROUND_THE_LENS, BEFORE_THE_LENS, BRACES, Accessory
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import UnknownIdError, World, nearest
@@ -28,7 +28,7 @@ from .headline import camera_says, support_says
 from .steadying import Steadying, steadying_of
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Entry:
     """What the stabiliser is told at an engraved focal length, both in mm."""
 
@@ -36,7 +36,7 @@ class Entry:
     entry_mm: float
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class SetUp:
     """What of a rig is done, entered, carried and joined. ``steps`` of a rig that fails say what stops it.
 

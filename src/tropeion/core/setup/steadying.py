@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from typing import Literal
 
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.lenses import Lens
 from tropeion.core.practice import Practice
@@ -14,7 +14,7 @@ from tropeion.core.rig.menus import films_alone, place_of, stabiliser_mode_of, s
 Use = Literal["stills", "panning", "film", "locked-off", "electronic"]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Steadying:
     """A use and the mode for it; None: the body has none that anybody stated. ``where`` is its place in the menus."""
 

@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 from tropeion.core.becomes.becoming import settings_marked
 from tropeion.core.becomes.reference import FULL_FRAME
 from tropeion.core.frame.question import NotPossibleError
+from tropeion.core.frozen import frozen
 from tropeion.core.gear.bodies import Body
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import UnknownIdError, World
@@ -27,7 +28,7 @@ from tropeion.core.working import PLAIN, tidy
 Key = tuple[float, str, float]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class RigAsked:
     """A rig on the body: what it is called, its lens, its adapters from the lens."""
 
@@ -36,7 +37,7 @@ class RigAsked:
     adapters: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Need:
     """An entry that one or several rigs want. ``at``: the place that holds it; ``into``: the place to put it in;
     ``gives_way``: its place is wanted by what was used later.
@@ -61,7 +62,7 @@ class Need:
     says: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Slot:
     """One place of the body, and what it holds; ``stale`` says what changed since, ``rigs`` which rigs it serves.
 
@@ -76,7 +77,7 @@ class Slot:
     version: int
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class StoredReport:
     """The places of a body and what the rigs on it want stored. ``presets_mm``: a body that stores nothing has these.
 

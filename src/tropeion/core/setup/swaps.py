@@ -11,11 +11,11 @@ from __future__ import annotations
 import itertools
 from collections import Counter
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from functools import lru_cache
 from typing import Final
 
 from tropeion.core.asking import go_on
+from tropeion.core.frozen import frozen
 
 # Up to this many different rigs are ordered exactly. Of more, the search keeps the best partial orders at each
 # place, within this many steps in all; it is exact where none is dropped.
@@ -28,7 +28,7 @@ _QUESTIONS: Final = 32
 Standing = tuple[tuple[str, tuple[str, ...]], ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Mounting:
     """A rig: its body, and the elements that stand on it from the body outwards, the ids of each joined by spaces."""
 
@@ -36,7 +36,7 @@ class Mounting:
     stack: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class OnBody:
     """What stands on a body, from the body outwards."""
 
@@ -44,7 +44,7 @@ class OnBody:
     elements: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Stood:
     """One step: which shot, how many swaps were made for it, and what stands on each body then."""
 
@@ -53,7 +53,7 @@ class Stood:
     standing: tuple[OnBody, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@frozen
 class Ordered:
     """An order of shots. ``proven``: no other order makes fewer swaps."""
 
