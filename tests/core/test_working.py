@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import math
+
 import pytest
+from hypothesis import example, given
+from hypothesis import strategies as st
 
 from tropeion.core.gear.rig import Rig
 from tropeion.core.gear.world import World
 from tropeion.core.practice import Practice
 from tropeion.core.routes.match import match, show_working
-from tropeion.core.working import Step, Symbol, Working, formula
+from tropeion.core.working import Step, Symbol, Working, formula, tidy
 from tropeion.formats.match_json import match_document
 
 
@@ -91,3 +95,19 @@ def test_recording_changes_nothing() -> None:
     (step,) = working.steps
     assert isinstance(step, Step)
     assert (step.value, step.meaning, step.terms[0].values) == (6.0, "Twice a length", (3.0,))
+
+
+lengths_mm = st.floats(allow_nan=False) | st.decimals(-1000, 1000, places=7).map(float) | st.integers(-(10**9), 10**9)
+
+
+@given(lengths_mm)
+@example(22.4 + 25.8 - 48.2)
+@example(0.0000005)
+@example(-0.0000004)
+@example(1e15 + 0.5)
+@example(math.inf)
+def test_a_length_is_rounded_as_it_is_written(mm: float) -> None:
+    """To six decimals of its exact value; what is nothing has no sign."""
+    found = tidy(mm)
+    assert found == round(mm, 6)
+    assert found != 0 or math.copysign(1, found) == 1

@@ -24,6 +24,12 @@ def tidy(value: float) -> float:
 
     Float noise must cost no rig its infinity: 22.4 + 25.8 − 48.2 is not quite zero in binary.
     """
+    nm = value * 1e6
+    if -1e12 < nm < 1e12:
+        # Where it is clear which nm is nearest, this is what ``round`` finds by writing the number out.
+        whole = round(nm)
+        if -0.49 < nm - whole < 0.49:
+            return whole / 1e6
     return round(value, 6) + 0.0
 
 
