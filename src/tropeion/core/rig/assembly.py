@@ -88,8 +88,7 @@ class Assembly(Pictured):
     @property
     def avoided(self) -> bool:
         """Whether its owner does not use it: a zoom of which the body does not know where it stands."""
-        blind = tells_nothing_of_its_zoom(self.lens, self.adapters, self.signal)
-        return self.practice.zooms == "avoid" and blind
+        return self.practice.zooms == "avoid" and tells_nothing_of_its_zoom(self.lens, self.adapters, self.signal)
 
 
 @kept(most=5_000)
