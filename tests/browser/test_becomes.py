@@ -219,7 +219,7 @@ def test_two_rigs_at_equal_framing(page: Page) -> None:
     opened(page, path + "&against=kel-55~lark~kel-plm-plain~full", "reach kel-55 o7")
     # f/4 on 36 × 24 mm has the depth of f/2.3 on 20 × 15 mm, from 1.73 times as far.
     page.wait_text("[data-side=second]", "f/2.3")
-    assert "10 m" in page.text("[data-side=second]")
+    assert "10.4 m" in page.text("[data-side=second]")
     assert page.find("[data-noise]").get_attribute("data-noise") == "0"
 
 

@@ -314,7 +314,7 @@ def test_what_is_assumed_is_hatched_and_named(own_sample_page: Page) -> None:
 @pytest.mark.attack
 def test_an_empty_end_asks_for_it(page: Page) -> None:
     page.open("/?lens=kel-55")
-    page.wait_text("[data-state=no-pair] h1", "Which body?")
+    page.wait_text("[data-state=no-pair] h1", "Which camera? These take it.")
     # Meanwhile it says what fits.
     page.find('[data-grade="danger"] .brick[data-id="stave-3"]')
     page.find("[data-state=no-pair] button").click()

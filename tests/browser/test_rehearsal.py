@@ -83,7 +83,7 @@ def rest_of_the_card(page: Page) -> None:
     tap(page, "Turn the ring until it is sharp")
     page.until(lambda _: "Turn the ring again" in page.text(".camera-mount"), "not focused")
     tap(page, "Stop down")
-    page.until(lambda _: "Open the iris" in page.text(".camera-mount"), "not stopped down")
+    page.until(lambda _: "Open the aperture" in page.text(".camera-mount"), "not stopped down")
 
 
 @pytest.mark.attack

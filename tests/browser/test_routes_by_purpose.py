@@ -148,11 +148,8 @@ def test_what_cannot_be_read_is_answered_with_an_example(page: Page) -> None:
 
 @pytest.mark.attack
 def test_what_a_label_says_beside_its_ends_is_named(page: Page) -> None:
-    page.open("/mounts")
-    page.find("[data-answer-for]")
-    page.press("/")
-    field = page.find(".panel input")
-    page.until(lambda d: d.switch_to.active_element == field, "the field is not ready")
+    page.open("/fit")
+    field = page.find('[aria-label^="What is engraved"]')
     field.send_keys("Hobb & Lyle KLV-PLM 0.71x")
     page.find('[data-doubt="glass_said"]')
     page.wait_text(".label-unread", "Hobb, Lyle")
