@@ -6,6 +6,7 @@ import json
 from collections.abc import Iterator
 
 import httpx
+import pytest
 
 from tests.api.answers import good
 from tests.core.measured.rendered import lit, picture_file
@@ -117,3 +118,10 @@ def test_what_is_not_there_or_has_no_reason_is_refused(own: httpx.Client) -> Non
     told = own.post(f"/records/bench_trials/{trial['record']['id']}/strike", json={}).json()
     assert told["detail"] == "a trial is struck out with a reason"
     assert own.get("/records/entries").status_code == 422
+
+
+@pytest.mark.parametrize(("path", "said"), [("cameras", {"make": "Ostrel"}), ("folders/1/clocks", {"seconds": 1.0})])
+def test_a_body_that_can_have_no_such_id_is_refused(own: httpx.Client, path: str, said: dict[str, object]) -> None:
+    answer = own.post(f"/log/{path}", json={"body": ":", **said})
+    assert answer.status_code == 422
+    assert [error["place"] for error in answer.json()["errors"]] == ["body"]
