@@ -4,7 +4,7 @@ export PATH := $(CURDIR)/.venv/bin:$(PATH)
 export PIP_DISABLE_PIP_VERSION_CHECK := 1
 # Tests start the program many times: what is compiled is kept.
 unexport PYTHONDONTWRITEBYTECODE
-WEB_SOURCES := $(shell find web/src web/public -type f) $(addprefix web/,index.html pair.html antStyles.ts reactModules.ts rooms.ts vite.config.ts tsconfig.json)
+WEB_SOURCES := $(shell find web/src web/public -type f) $(wildcard web/*.html web/*.ts web/tsconfig.json)
 WEB := src/tropeion/web_dist/index.html
 # Installs the lock file in seconds.
 UV := 0.13.9

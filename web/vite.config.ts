@@ -12,16 +12,7 @@ import { filesByRoom } from "./rooms.ts";
 function madeFrom(): string {
   const told = createHash("sha256");
   const sources = readdirSync("src", { recursive: true }).map((name) => `src/${String(name)}`);
-  const besides = [
-    "antStyles.ts",
-    "index.html",
-    "package-lock.json",
-    "pair.html",
-    "reactModules.ts",
-    "rooms.ts",
-    "vite.config.ts",
-  ];
-  for (const name of [...sources, ...besides].sort())
+  for (const name of [...sources, ...readdirSync(".")].sort())
     if (statSync(name).isFile()) told.update(`${name}\n`).update(readFileSync(name));
   return told.digest("hex").slice(0, 8);
 }

@@ -6,7 +6,6 @@ import json
 from collections.abc import Iterator
 
 import httpx
-import pytest
 
 from tests.api.answers import good
 from tests.core.measured.rendered import lit, picture_file
@@ -120,8 +119,9 @@ def test_what_is_not_there_or_has_no_reason_is_refused(own: httpx.Client) -> Non
     assert own.get("/records/entries").status_code == 422
 
 
-@pytest.mark.parametrize(("path", "said"), [("cameras", {"make": "Ostrel"}), ("folders/1/clocks", {"seconds": 1.0})])
-def test_a_body_that_can_have_no_such_id_is_refused(own: httpx.Client, path: str, said: dict[str, object]) -> None:
-    answer = own.post(f"/log/{path}", json={"body": ":", **said})
-    assert answer.status_code == 422
-    assert [error["place"] for error in answer.json()["errors"]] == ["body"]
+def test_what_is_told_of_a_body_that_no_collection_can_have_is_kept(own: httpx.Client) -> None:
+    """As in a log file: it is named in the record alone."""
+    told = good(own.post("/log/cameras", json={"body": "Old: one", "make": "Ostrel"}))
+    assert told["signs"]["body"] == "Old: one"
+    roll = {"id": "r-1", "body": "Old: one"}
+    assert good(own.put("/log/rolls", json={"roll": roll, "version": 0}))["roll"]["body"] == "Old: one"

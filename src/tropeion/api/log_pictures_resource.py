@@ -15,7 +15,7 @@ from tropeion.core.log.days import LogDay, days_of
 from tropeion.core.log.doubts import Doubt
 from tropeion.core.log.header import readable
 from tropeion.core.log.log_file import LogFile
-from tropeion.core.log.log_records import assignment_record
+from tropeion.core.log.log_records import assignment_record, begun_of
 from tropeion.core.log.log_words import at_said, clock_said, name_of, rig_said, settings_said, why_doubtful
 from tropeion.core.log.matching import State, Told
 from tropeion.core.log.offsets import From, for_their_days
@@ -23,7 +23,7 @@ from tropeion.core.log.pictures import body_that_signs
 from tropeion.core.log.rig_facts import RigReader
 from tropeion.core.records.log_others import CameraSigns, Clock, ClockSet, Settled, Signs
 from tropeion.core.records.moments import SECOND_US, zone_us
-from tropeion.core.records.record import begun, now
+from tropeion.core.records.record import now
 from tropeion.formats.log_table import pictures_csv
 from tropeion.pictures.library import FolderSeen
 
@@ -291,7 +291,7 @@ def post_camera_signs(signs: Signs, collection: CollectionOf) -> KnownCamera:
     if not signs.make and not signs.model:
         raise NotPossibleError("model", "a signature has a make or a model")
     fields = {name: getattr(signs, name) for name in Signs.model_fields}
-    record = CameraSigns(**begun([("bodies", signs.body)]), **fields)
+    record = CameraSigns(**begun_of(signs.body), **fields)
     title = f"{signs.make} {signs.model}".strip()
     kept = collection.keep_record(record, f"{title} is {name_of(collection.world(), signs.body)}")
     return KnownCamera(record=kept.record.id, signs=_plain(kept.record, Signs))
@@ -305,7 +305,7 @@ def post_clock(number: Number, told: ClockSet, library: LibraryOf, collection: C
     taken = [one.taken_us for one in of_body if one.taken_us is not None and body_that_signs(one, cameras) == told.body]
     clock = for_their_days(told, taken)
     fields = {name: getattr(clock, name) for name in ClockSet.model_fields}
-    record = Clock(**begun([("bodies", clock.body)]), **fields)
+    record = Clock(**begun_of(clock.body), **fields)
     said = f"{clock.seconds:+g} s" if clock.seconds is not None else f"{clock.file} shows {clock.shows}"
     kept = collection.keep_record(record, f"Clock of {name_of(collection.world(), clock.body)}: {said}")
     return KnownClock(record=kept.record.id, clock=_plain(kept.record, ClockSet))

@@ -14,13 +14,13 @@ from tropeion.core.gear.world import World
 from tropeion.core.log.in_hand import CannotHave, InHand, cannot_have, in_hand
 from tropeion.core.log.log_checks import is_to_come, remarks_on
 from tropeion.core.log.log_file import FiledEntry, LogFile
-from tropeion.core.log.log_records import entry_of, entry_record, records_in
+from tropeion.core.log.log_records import begun_of, entry_of, entry_record, records_in
 from tropeion.core.log.log_words import name_of, rig_said, settings_said
 from tropeion.core.log.rolls import next_frame
 from tropeion.core.records.log_entry import LogEntry
 from tropeion.core.records.log_others import FilmRoll, Roll
 from tropeion.core.records.moments import SECOND_US, read_moment
-from tropeion.core.records.record import Record, RecordId, begun, now
+from tropeion.core.records.record import Record, RecordId, now
 from tropeion.formats.log_file import dump_log, load_log, log_schema
 from tropeion.formats.log_table import entries_csv
 from tropeion.store.collection import Collection
@@ -267,7 +267,7 @@ def put_roll(written: RollWritten, collection: CollectionOf) -> RollPage:
     """A roll, begun or changed."""
     roll = written.roll
     fields = {name: getattr(roll, name) for name in ("body", "stock", "first_number", "frames")}
-    record = FilmRoll(**begun([("bodies", roll.body)]), name=roll.id, **fields)
+    record = FilmRoll(**begun_of(roll.body), name=roll.id, **fields)
     kept = collection.keep_record(record, f"Roll {roll.id}", written.version)
     return _roll_page(kept, _frames(collection, roll.id))
 

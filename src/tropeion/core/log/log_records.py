@@ -13,7 +13,7 @@ from tropeion.core.gear.made import is_made
 from tropeion.core.records.log_entry import LogEntry
 from tropeion.core.records.log_others import Assignment, CameraSigns, Clock, ClockSet, FilmRoll, Roll, Settled, Signs
 from tropeion.core.records.logged import Logged, LoggedId
-from tropeion.core.records.record import About, Record
+from tropeion.core.records.record import About, Record, RecordBegun, begun
 from tropeion.core.records.trials import PieceEvent, PieceLife, RigTrial, Trial
 
 from .log_file import FiledEntry, FiledTrial, LogFile
@@ -33,6 +33,13 @@ def about(body: LoggedId | None, lens: LoggedId | None, via: Iterable[LoggedId])
         named.append(("bodies", told_of(body)))
     named += [("adapters", id_) for id_ in via if not is_made(id_)]
     return tuple(found for found in (_about(kind, id_) for kind, id_ in dict.fromkeys(named)) if found is not None)
+
+
+def begun_of(body: LoggedId) -> RecordBegun:
+    """What a record of a body begins with, also of one that the collection does not know."""
+    told = begun(())
+    told["items"] = about(body, None, ())
+    return told
 
 
 def _about(kind: PieceKind, id_: str) -> About | None:

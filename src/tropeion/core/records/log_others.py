@@ -6,7 +6,7 @@ from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
-from tropeion.core.gear.field_types import FocalLength, Id, Strict, Text, Word
+from tropeion.core.gear.field_types import FocalLength, Strict, Text, Word
 
 from .logged import LoggedId, Seconds, Via
 from .moments import CameraTime, Moment
@@ -44,7 +44,7 @@ class Says(Strict):
 class Signs(Strict):
     """How a body signs its files; ``serial`` null: whichever."""
 
-    body: Id
+    body: LoggedId
     make: LensName = ""
     model: LensName = ""
     serial: LensName | None = None
@@ -57,7 +57,7 @@ class ClockSet(Strict):
     ``since`` and ``until`` are in camera time; ``zoned``: of files that state their zone, or of those that do not.
     """
 
-    body: Id
+    body: LoggedId
     seconds: Seconds | None = None
     file: FilePath | None = None
     shows: Moment | None = None
